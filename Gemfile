@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+source "https://rubygems.org"
+
+ruby ">= 3.1"
+
+# core
+gem "json_schemer", "~> 2.5"
+gem "numo-linalg", "~> 0.1.7"
+gem "numo-narray", "~> 0.9.2"
+gem "zeitwerk", "~> 2.6.18"
+
+# server
+gem "puma", "~> 8.0"
+gem "rackup", "~> 2.3"
+gem "openapi_first", "~> 1.4.3"
+gem "pg", "~> 1.5"
+gem "sequel", "~> 5.110"
+gem "sinatra", "~> 4.2"
+
+# desk control (OSC 1.0) and command line
+gem "osc-ruby", "~> 1.1.5"
+gem "thor", "~> 1.5"
+
+group :test do
+  gem "axe-core-rspec", "~> 4.10"
+  gem "capybara", "~> 3.40"
+  gem "rack-test", "~> 2.2"
+  gem "rspec", "~> 3.13"
+  # The last pair that runs on Ruby 3.1; without the pins Bundler falls back to 4.1.
+  gem "rubyzip", "~> 2.4"
+  gem "selenium-webdriver", "~> 4.32.0"
+  gem "simplecov", "~> 0.22", require: false
+  gem "standard", "~> 1.50", require: false
+  gem "wavefile", "~> 1.1.2"
+end

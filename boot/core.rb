@@ -1,0 +1,51 @@
+# frozen_string_literal: true
+
+# Loads the core (pure rules and computation) and nothing else:
+#
+#   require_relative "boot/core"
+#   Loomshuttle::Shelf.profiles["desk-32"]  # => Loomshuttle::Rig::Profile
+#
+# Every other part (engine, standin, server, cli) requires this file first and then
+# adds its own folder with Loomshuttle.load_part.
+require "digest"
+require "json"
+require "set"
+require "time"
+require "yaml"
+require "zeitwerk"
+require "numo/narray"
+
+module Loomshuttle
+  ROOT = File.expand_path("..", __dir__)
+
+  # One Zeitwerk loader a part, so that the core can be loaded without the others.
+  def self.load_part(folder, namespace)
+    loader = Zeitwerk::Loader.new
+    loader.tag = "loomshuttle-#{folder}"
+    loader.push_dir(File.join(ROOT, folder), namespace: namespace)
+    loader.setup
+    loader.eager_load
+    loader
+  end
+
+  load_part("core", self)
+
+  # The shipped data files that the core needs, read from disk here because the core
+  # itself knows no file paths.
+  module Shelf
+    module_function
+
+    # @return [Hash{String => Rig::Profile}] shipped profiles by name
+    def profiles
+      @profiles ||= Dir[File.join(ROOT, "core/rig/profiles/*.yml")].sort.to_h do |path|
+        profile = Rig::Profile.from_h(YAML.safe_load_file(path))
+        [profile.name, profile]
+      end.freeze
+    end
+
+    # @return [Hash] the JSON Schema of the show file
+    def show_schema
+      @show_schema ||= JSON.parse(File.read(File.join(ROOT, "docs/formats/loom.schema.json")))
+    end
+  end
+end

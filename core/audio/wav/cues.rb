@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Audio
+    module Wav
+      # Markers: the `cue ` chunk with its labels in a `LIST` of type `adtl`.
+      module Cues
+        CUE_BYTES = 24
+        private_constant :CUE_BYTES
+
+        module_function
+
+        # @param chunks [Chunks]
+        # @return [Array<Hash>] {frame:, label:} in order of time
+        def parse(chunks)
+          cue = chunks["cue "] or return []
+          body = chunks.body(cue)
+          count = [body.unpack1("V").to_i, (body.bytesize - 4) / CUE_BYTES].min
+          labels = labels(chunks)
+          (0...count).map { |i| body.unpack("VVa4VVV", offset: 4 + i * CUE_BYTES) }
+            .map { |id, _position, _chunk, _start, _block, frame| {frame: frame, label: labels.fetch(id, "")} }.sort_by { |marker| marker[:frame] }
+        end
+
+        def labels(chunks)
+          list = chunks["LIST"] or return {}
+          body = chunks.body(list)
+          return {} unless body[0, 4] == "adtl"
+
+          found = {}
+          at = 4
+          while at + 12 <= body.bytesize
+            kind, size, id = body.unpack("a4VV", offset: at)
+            found[id] = body.byteslice(at + 12, size - 4).to_s.unpack1("Z*").force_encoding("UTF-8").scrub("?") if kind == "labl" && size >= 4
+            at += 8 + size + size % 2
+          end
+          found
+        end
+        private_class_method :labels
+      end
+    end
+  end
+end

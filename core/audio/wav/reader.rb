@@ -1,0 +1,67 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Audio
+    module Wav
+      # Reads any WAV that this product understands: 16, 24 and 32 bit, 32 and 64 bit float,
+      # any number of channels, plain or extensible, RIFF or RF64, as far as it is good.
+      class Reader
+        attr_reader :format, :frames, :warnings, :chunks
+
+        # @param io [IO] seekable, binary
+        # @raise [Malformed] when nothing can be read from it
+        def initialize(io)
+          @io = io
+          @chunks = Chunks.new(io)
+          @warnings = @chunks.warnings
+          fmt = @chunks["fmt "] or raise Malformed.new(value: "no fmt chunk", allowed: "a WAV file says its format")
+          @format = Format.parse(@chunks.body(fmt))
+          @data = @chunks["data"] or raise Malformed.new(value: "no data chunk", allowed: "a WAV file holds samples")
+          @frames = @data.size / @format.frame_bytes
+          note_remains
+        end
+
+        # @param from [Integer] first frame
+        # @param count [Integer] frames; fewer come back at the end of the file
+        # @return [Numo::Int32] [frames, channels], full scale 2^31
+        def read_s32(from, count)
+          count = [count, @frames - from].min
+          return Numo::Int32.zeros(0, @format.channels) if count <= 0
+
+          @io.seek(@data.offset + from * @format.frame_bytes)
+          bytes = @io.read(count * @format.frame_bytes).to_s
+          count = bytes.bytesize / @format.frame_bytes
+          Samples.to_s32(bytes, count, @format)
+        end
+
+        # @yield [Numo::Int32] the whole file, a block of frames at a time
+        def each_block(block_frames = 65_536)
+          (0...@frames).step(block_frames) { |from| yield read_s32(from, block_frames) }
+        end
+
+        # @return [Bext, nil] the Broadcast Wave extension
+        def bext
+          chunk = @chunks["bext"]
+          @bext ||= chunk && Bext.parse(@chunks.body(chunk))
+        end
+
+        # @return [Array<String>] names from the iXML track list, in channel order
+        def track_names
+          chunk = @chunks["iXML"]
+          chunk ? IXml.track_names(@chunks.body(chunk)) : []
+        end
+
+        # @return [Array<Hash>] {frame:, label:}
+        def markers = Cues.parse(@chunks)
+
+        private
+
+        def note_remains
+          @warnings << "it holds no frames" if @frames == 0
+          odd = @data.size % @format.frame_bytes
+          @warnings << "the last frame is cut short by #{@format.frame_bytes - odd} bytes" if odd > 0
+        end
+      end
+    end
+  end
+end

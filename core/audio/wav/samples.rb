@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Audio
+    module Wav
+      # Bytes of a file to samples and back.
+      module Samples
+        module_function
+
+        # @param bytes [String] whole frames, interleaved, little-endian
+        # @return [Numo::Int32] [frames, channels], full scale 2^31
+        def to_s32(bytes, frames, format)
+          shape = [frames, format.channels]
+          bytes = bytes.byteslice(0, frames * format.frame_bytes)
+          case [format.encoding, format.bits]
+          when ["pcm", 16] then Numo::Int32.cast(Numo::Int16.from_binary(bytes, shape)) << 16
+          when ["pcm", 24] then from_24(bytes, shape)
+          when ["pcm", 32] then Numo::Int32.from_binary(bytes, shape)
+          when ["float", 32] then from_float(Numo::SFloat.from_binary(bytes, shape))
+          else from_float(Numo::DFloat.from_binary(bytes, shape))
+          end
+        end
+
+        # Three bytes become the upper three of four: the value times 256, sign and all.
+        def from_24(bytes, shape)
+          wide = Numo::UInt8.zeros(*shape, 4)
+          wide[true, true, 1..3] = Numo::UInt8.from_binary(bytes, [*shape, 3])
+          Numo::Int32.from_binary(wide.to_binary, shape)
+        end
+
+        # Samples that are no number become silence; what lies over full scale is clipped.
+        def from_float(samples)
+          wide = Numo::DFloat.cast(samples)
+          wide[wide.isnan] = 0.0
+          Numo::Int32.cast((wide * Scale::FULL_SCALE_S32).rint.clip(-Scale::FULL_SCALE_S32, Scale::MAX_S32))
+        end
+
+        # @param samples [Numo::Int32] [frames] or [frames, channels], full scale 2^31
+        # @return [String] 24-bit little-endian; the lowest eight bits are dropped
+        def to_24(samples)
+          bytes = Numo::UInt8.from_binary(samples.to_binary, [samples.size, 4])
+          bytes[true, 1..3].to_binary
+        end
+        private_class_method :from_24, :from_float
+      end
+    end
+  end
+end

@@ -1,0 +1,26 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Checks
+    # Runs every rule over a show. A rule is a module with one method, `findings(show)`.
+    module All
+      RULES = [RateMatch, NoSocket, Shared, SilentLane, ColouredTap, MixedFeed, ClickReach].freeze
+      SEVERITIES = %w[stop warn note].freeze
+
+      module_function
+
+      # @return [Array<Finding>] gravest first; accepted ones are marked as long as what
+      #   they are about is unchanged
+      def findings(show)
+        RULES.flat_map { |rule| rule.findings(show) }.map { |finding| with_acceptance(show, finding) }
+          .sort_by.with_index { |finding, i| [finding.accepted ? 1 : 0, SEVERITIES.index(finding.severity), i] }
+      end
+
+      def with_acceptance(show, finding)
+        acceptance = show.accepted[finding.key]
+        (acceptance && acceptance.digest == finding.digest) ? finding.with(accepted: acceptance) : finding
+      end
+      private_class_method :with_acceptance
+    end
+  end
+end

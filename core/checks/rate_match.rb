@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Checks
+    # Devices, session and songs agree on one sample rate.
+    module RateMatch
+      module_function
+
+      WHY = "Devices at different rates do not lock to each other: clicks, drop-outs or no sound at all."
+      SONG_WHY = "It would play too fast or too slow, and out of tune."
+      private_constant :WHY, :SONG_WHY
+
+      def findings(show)
+        devices(show) + stems(show)
+      end
+
+      def devices(show)
+        show.rig.devices.values.select { |device| device.rate_hz && device.rate_hz != show.sample_rate_hz }.map do |device|
+          Finding.new(rule: "rate-match", severity: "stop", step: "rig", title: "#{device.name} runs at #{khz(device.rate_hz)}",
+            what: "#{device.name} is set to #{khz(device.rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.", why: WHY,
+            endpoints: [device.id], mend: mend(show, device))
+        end
+      end
+
+      def mend(show, device)
+        Mend.new(label: "Mend: set #{device.name} to #{khz(show.sample_rate_hz)}",
+          edits: [Edits::DeviceRate.new(device: device.id, rate_hz: show.sample_rate_hz)])
+      end
+
+      def stems(show)
+        show.songs.flat_map { |song| song.stems.map { |stem| [song, stem] } }.reject { |_, stem| stem.sample_rate_hz == show.sample_rate_hz }.map do |song, stem|
+          Finding.new(rule: "rate-match", severity: "stop", step: "tracks", title: "#{stem.name} is at #{khz(stem.sample_rate_hz)}",
+            what: "The stem #{stem.name} of #{song.title} is at #{khz(stem.sample_rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.",
+            why: SONG_WHY, endpoints: ["#{song.id}/#{stem.file}"])
+        end
+      end
+
+      def khz(rate_hz) = "#{(rate_hz / 1000.0).to_s.sub(/\.0\z/, "")} kHz"
+      private_class_method :devices, :mend, :stems, :khz
+    end
+  end
+end

@@ -1,0 +1,19 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Checks
+    # Words for sets of numbered places: [9, 10, 11, 14] is "9–11, 14".
+    module Runs
+      module_function
+
+      # @param numbers [Array<Integer>]
+      # @return [String]
+      def text(numbers)
+        numbers.sort.slice_when { |a, b| b != a + 1 }.map { |run| (run.size > 1) ? "#{run.first}–#{run.last}" : run.first.to_s }.join(", ")
+      end
+
+      def of(ids) = text(ids.map { |id| Endpoint.parse(id).number })
+      def plural(word, items) = (items.size == 1) ? word : "#{word}s"
+    end
+  end
+end

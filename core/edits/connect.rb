@@ -1,0 +1,47 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Patches a source into a slot. Where slots move as a block, the whole block follows,
+    # one to one, and the source must lie at the same place in a block of its own.
+    Connect = Value.of(:slot, :from, tap: nil, delay_ms: 0.0) do
+      def self.from_h(hash)
+        new(slot: hash.fetch("slot"), from: hash.fetch("from"), tap: hash["tap"], delay_ms: hash.fetch("delay_ms", 0.0).to_f)
+      end
+
+      def to_data = {kind: "connect", slot: slot, from: from, tap: tap, delay_ms: delay_ms}
+
+      def apply(show)
+        refusal = Edits.refuse_slot(show, slot) || Sources.refuse(show, slot, from, tap, delay_ms) || out_of_line(show)
+        refusal || show.with(patch: show.patch.with_slots(changes(show)))
+      end
+
+      def inverse(show) = Restore.slots_of(show, Patch::Block.slots(show, slot))
+
+      private
+
+      def changes(show)
+        shift = Endpoint.parse(from).number - Endpoint.parse(slot).number if blocked?(show)
+        Patch::Block.slots(show, slot).to_h { |id| [id, Patch::Take.new(from: source_of(id, shift), tap: tap || default_tap(show), delay_ms: delay_ms)] }
+      end
+
+      def source_of(id, shift) = shift ? Endpoint.parse(from).at(Endpoint.parse(id).number + shift) : from
+      def default_tap(show) = show.rig.family_of(from)&.default_tap
+
+      def blocked?(show) = Patch::Block.slots(show, slot).size > 1
+
+      def out_of_line(show)
+        return nil unless blocked?(show)
+
+        slots = show.rig.field_of(slot).block_of(Endpoint.parse(slot).number)
+        first = Endpoint.parse(from).number - (Endpoint.parse(slot).number - slots.first)
+        return nil if first.positive? && ((first - 1) % slots.size).zero?
+
+        Refusal.new(field: "from", value: from, allowed: "a source at the same place in its own block of #{slots.size}",
+          why: "#{show.label(slot)} is patched with its whole block #{slots.first}-#{slots.last}, and #{show.label(from)} would " \
+               "put the block out of line. Choose a source at place #{Endpoint.parse(slot).number - slots.first + 1} of a block, " \
+               "or open the block to single choices.")
+      end
+    end
+  end
+end

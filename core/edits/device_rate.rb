@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Sets the sample rate of one device.
+    DeviceRate = Value.of(:device, :rate_hz) do
+      def self.from_h(hash) = new(device: hash.fetch("device"), rate_hz: Integer(hash.fetch("rate_hz")))
+      def to_data = {kind: "device_rate", device: device, rate_hz: rate_hz}
+
+      def apply(show)
+        refuse_device(show) || refuse_rate || show.with(rig: changed(show.rig))
+      end
+
+      def inverse(show) = with(rate_hz: show.rig.devices.fetch(device).rate_hz)
+
+      private
+
+      def changed(rig)
+        rig.with(devices: rig.devices.merge(device => rig.devices[device].with(rate_hz: rate_hz)).freeze)
+      end
+
+      def refuse_device(show)
+        return nil if show.rig.devices.key?(device)
+
+        Refusal.new(field: "device", value: device, allowed: show.rig.devices.keys.join(", "), why: "This rig has no device #{device}.")
+      end
+
+      def refuse_rate
+        return nil if Audio::Scale::SAMPLE_RATES_HZ.include?(rate_hz)
+
+        Refusal.new(field: "rate_hz", value: rate_hz, allowed: Audio::Scale::SAMPLE_RATES_HZ.join(", "),
+          why: "#{rate_hz} Hz is no sample rate of this trade; use one of #{Audio::Scale::SAMPLE_RATES_HZ.join(", ")}.")
+      end
+    end
+  end
+end

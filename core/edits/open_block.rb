@@ -1,0 +1,46 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Opens the block of a slot to single choices, or closes it again.
+    OpenBlock = Value.of(:slot, open: true) do
+      def self.from_h(hash) = new(slot: hash.fetch("slot"), open: hash.fetch("open", true))
+      def to_data = {kind: "open_block", slot: slot, open: open}
+
+      def apply(show)
+        Edits.refuse_slot(show, slot) || refuse_opening(show) || refuse_closing(show) ||
+          show.with(patch: show.patch.with_opened(Patch::Block.first(show, slot), open))
+      end
+
+      def inverse(_show) = with(open: !open)
+
+      private
+
+      def refuse_opening(show)
+        field = show.rig.field_of(slot)
+        return nil if field.blocks? && field.opens
+
+        Refusal.new(field: "slot", value: slot, allowed: "a slot in a block that this model can open",
+          why: "The block of #{show.label(slot)} cannot be opened on this model.")
+      end
+
+      # A closed block must lie one to one from an aligned source, or be empty.
+      def refuse_closing(show)
+        return nil if open
+
+        first = Patch::Block.first(show, slot)
+        closed = show.with(patch: show.patch.with_opened(first, false))
+        takes = Patch::Block.slots(closed, slot).map { |id| show.patch.slots[id] }
+        return nil if takes.none? || laid_straight?(closed, first, takes)
+
+        Refusal.new(field: "slot", value: slot, allowed: "a block that lies one to one from one block of sources",
+          why: "The block of #{show.label(slot)} has single choices in it; lay it straight before you close it.")
+      end
+
+      def laid_straight?(closed, first, takes)
+        takes.first && (result = Connect.new(slot: first, from: takes.first.from, tap: takes.first.tap).apply(closed)).is_a?(Show) &&
+          result.patch.slots == closed.patch.slots
+      end
+    end
+  end
+end

@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Levels of a send in dB: what the desk's send faders reach, common practice.
+    SEND_LEVELS_DB = (-90.0..10.0)
+
+    # Sends a channel to a bus or a side of the main, or (on: false) takes it off.
+    SetSend = Value.of(:channel, :mix, on: true, tap: "post-fader", level_db: 0.0) do
+      def self.from_h(hash)
+        new(channel: hash.fetch("channel"), mix: hash.fetch("mix"), on: hash.fetch("on", true),
+          tap: hash.fetch("tap", "post-fader"), level_db: hash.fetch("level_db", 0.0).to_f)
+      end
+
+      def to_data = {kind: "send", channel: channel, mix: mix, on: on, tap: tap, level_db: level_db}
+
+      def apply(show)
+        refuse_channel(show) || refuse_mix(show) || refuse_tap(show) || refuse_level ||
+          show.with(patch: show.patch.with_send(channel, mix, on ? Patch::Send.new(tap: tap, level_db: level_db) : nil))
+      end
+
+      def inverse(show)
+        before = show.patch.send_of(channel, mix)
+        before ? with(on: true, tap: before.tap, level_db: before.level_db) : with(on: false)
+      end
+
+      private
+
+      def refuse_channel(show)
+        return nil if show.rig.present?(channel) && show.rig.family_of(channel).kind == "channel"
+
+        Refusal.new(field: "channel", value: channel, allowed: "a channel of a desk", why: "There is no channel #{channel} in this rig.")
+      end
+
+      def refuse_mix(show)
+        desk = show.rig.device_of(channel)
+        target = Endpoint.parse(mix)
+        return nil if target.device == desk.id && desk.profile.mixes.include?(target.family) && show.rig.present?(mix)
+
+        Refusal.new(field: "mix", value: mix, allowed: desk.profile.mixes.join(", "),
+          why: "#{show.label(channel)} cannot be sent to #{show.label(mix)}; it can be sent to: #{desk.profile.mixes.join(", ")}.")
+      end
+
+      def refuse_tap(show)
+        taps = show.rig.family_of(channel).taps
+        return nil if taps.include?(tap)
+
+        Refusal.new(field: "tap", value: tap, allowed: taps.join(", "), why: "A send of #{show.label(channel)} has no tap \"#{tap}\".")
+      end
+
+      def refuse_level
+        return nil if SEND_LEVELS_DB.cover?(level_db)
+
+        Refusal.new(field: "level_db", value: level_db, allowed: "#{SEND_LEVELS_DB.min} to #{SEND_LEVELS_DB.max} dB",
+          why: "A send's level lies between #{SEND_LEVELS_DB.min} and #{SEND_LEVELS_DB.max} dB, not at #{level_db}.")
+      end
+    end
+  end
+end

@@ -1,0 +1,11 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  class Show
+    # What a stem is, and so where it goes. A private role (click, cue) is for performers
+    # and never for the audience.
+    Role = Value.of(:name, hidden: false) do
+      def endpoint = Endpoint.id("songs", "role", name)
+    end
+  end
+end

@@ -1,0 +1,106 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Signal
+    # The picture of all threads as data: upright posts with their knots, and the strands
+    # between them. Which places stand on a post is all that differs from loom to loom;
+    # the strands follow from the graph, so a new loom is a new list of posts.
+    #
+    #   Loom.weave(show, Looms.patch(show))
+    #
+    # A knot is {id, label, present, colour, stitch, pair, row}; a strand joins two knots
+    # and says which source runs in it; a fray is a thread that should go on and does not.
+    module Loom
+      module_function
+
+      # @param posts [Array<Hash>] {key:, title:, ids: [endpoint id]}
+      # @return [Hash] plain data for the screen
+      def weave(show, posts)
+        rank = posts.each_with_index.flat_map { |post, i| post[:ids].map { |id| [id, i] } }.to_h
+        strands = posts.drop(1).flat_map { |post| post[:ids] }.flat_map { |id| strands_into(show, rank, id) }
+        {posts: posts.map { |post| post_data(show, post) }, strands: strands, frays: frays(show, rank)}
+      end
+
+      def post_data(show, post)
+        {key: post[:key], title: post[:title], knots: post[:ids].map { |id| knot(show, id) }, brackets: brackets(show, post[:ids])}
+      end
+
+      def knot(show, id)
+        endpoint = Endpoint.parse(id)
+        row = show.rows[origin(show, id)]
+        {id: id, number: endpoint.number, label: label(show, id, endpoint), present: outside_rig?(endpoint) || show.rig.present?(id),
+         row: row&.id, colour: row&.colour, stitch: row&.stitch, pair: row&.pair}
+      end
+
+      def label(show, id, endpoint)
+        return show.tracks[id].name if show.tracks.key?(id)
+
+        (endpoint.device == "songs") ? endpoint.number.to_s : show.label(id)
+      end
+
+      def outside_rig?(endpoint) = %w[list songs].include?(endpoint.device)
+      def origin(show, id) = Soundcheck::Sources.row_behind(show, id)
+
+      # Walks back from a knot through places that stand on no post until knots are met. A
+      # way that meets none, or comes round through a later post, is no strand.
+      def strands_into(show, rank, id)
+        found = []
+        queue = [[id, nil]]
+        seen = Set.new
+        while (place, tap = queue.shift)
+          show.graph.to(place).each do |edge|
+            next unless seen.add?(edge.from)
+
+            near = tap || edge.tap
+            met = rank[edge.from]
+            queue << [edge.from, near] unless met
+            found << strand(show, edge.from, id, near) if met && met < rank[id]
+          end
+        end
+        found
+      end
+
+      def strand(show, from, to, tap)
+        row = show.rows[origin(show, from)]
+        {from: from, to: to, tap: tap, row: row&.id, colour: row&.colour, stitch: row&.stitch, pair: !row&.pair.nil?}
+      end
+
+      # Where the source of a track is on its way, but the track listens elsewhere.
+      def frays(show, rank)
+        show.tracks.values.select { |track| track.row && rank[track.id] }.filter_map do |track|
+          socket = show.patch.plugs[track.row]
+          next if socket.nil? || show.graph.line_back(track.id).include?(socket)
+
+          {from: last_knot(show, rank, socket), to: track.id, row: track.row, colour: show.rows[track.row].colour}
+        end
+      end
+
+      def last_knot(show, rank, socket)
+        [socket, *show.graph.onward(socket).map(&:to)].select { |id| rank[id] && !show.tracks.key?(id) }.max_by { |id| rank[id] }
+      end
+
+      # Runs of slots that move together, and what each takes.
+      def brackets(show, ids)
+        ids.select { |id| show.rig.field_of(id)&.blocks? }.group_by { |id| Patch::Block.first(show, id) }.map do |first, slots|
+          {first: slots.first, last: slots.last, opened: show.patch.opened.include?(first), label: takes(show, slots)}
+        end
+      end
+
+      def takes(show, slots)
+        froms = slots.filter_map { |id| show.patch.slots[id]&.from }
+        return "takes nothing" if froms.empty?
+
+        first, last = [froms.first, froms.last].map { |id| human_source(show, id) }
+        one_line = first.sub(/ \d+\z/, "") == last.sub(/ \d+\z/, "")
+        one_line ? "#{first}–#{last[/\d+\z/]}" : "single choices"
+      end
+
+      # The far end of a fixed way: "Box A socket 9" says more than "AES50 A lane 9".
+      def human_source(show, id)
+        back = show.graph.line_back(id)
+        show.rig.label(back.find { |place| Endpoint.parse(place).family == "mic" && Endpoint.parse(place).device != Endpoint.parse(id).device } || id)
+      end
+      private_class_method :post_data, :knot, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
+    end
+  end
+end

@@ -1,0 +1,84 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Signal
+    # Says in one plain sentence which way a signal goes, or where it stops and why.
+    module Sentence
+      module_function
+
+      # @param direction [:forward, :back]
+      # @return [String]
+      def of(show, id, direction = :forward)
+        return of_row(show, id) if direction == :forward && show.rows.key?(id)
+
+        (direction == :forward) ? of_place(show, id) : of_back(show, id)
+      end
+
+      def of_row(show, row_id)
+        name = show.label(row_id)
+        socket = show.patch.plugs[row_id]
+        return "#{name} is not plugged in anywhere." unless socket
+
+        way = [socket, *channels(show, socket)].map { |id| show.label(id) }.join(" → ")
+        "#{name} goes #{way}#{heard(show, row_id)}#{recorded(show, row_id)}."
+      end
+
+      def of_place(show, id)
+        origin = show.graph.line_back(id).last
+        return "#{show.label(id)} carries #{show.label(origin)}: #{of_row(show, origin)}" if show.rows.key?(origin)
+        return "#{capital(show.label(id))} goes #{next_stops(show, id)}#{heard(show, id)}." if show.graph.from(id).any? && live?(show, origin)
+
+        of_back(show, id)
+      end
+
+      def of_back(show, id)
+        mixed = show.graph.to(id).select { |edge| edge.kind == :send }
+        return "#{capital(show.label(id))} mixes #{mixed.map { |edge| show.label(edge.from) }.join(", ")}." if mixed.any?
+
+        line = stops(show, show.graph.line_back(id))
+        "#{line.map.with_index { |stop, i| (i == 0) ? capital(show.label(stop)) : show.label(stop) }.join(" ← ")}#{silence(show, line.last)}."
+      end
+
+      # Only the places that an engineer can put a finger on; lanes on the way are left out.
+      def stops(show, line)
+        line.each_with_index.select { |id, i| i == 0 || i == line.size - 1 || show.rig.family_of(id)&.kind != "lane" }.map(&:first)
+      end
+
+      def channels(show, socket)
+        show.graph.onward(socket).map(&:to).select { |id| show.rig.family_of(id)&.kind == "channel" }.uniq
+      end
+
+      def next_stops(show, id)
+        show.graph.onward(id).map(&:to).select { |to| %w[channel socket].include?(show.rig.family_of(to)&.kind) && Endpoint.parse(to).family != "out-socket" }
+          .uniq.then { |found| found.empty? ? "on" : found.map { |to| show.label(to) }.join(" → ") }
+      end
+
+      def heard(show, id)
+        listeners = Reach.listeners(show, id)
+        listeners.empty? ? ", heard by nobody" : ", heard at #{listeners.map(&:name).join(", ")}"
+      end
+
+      # What becomes of the track that is meant for this row.
+      def recorded(show, row_id)
+        track = show.track_of_row(row_id) or return "; it has no track"
+        line = show.graph.line_back(track.id)
+        return "; recorded on #{show.label(track.id)}" if line.include?(show.patch.plugs[row_id])
+
+        lane = line.find { |id| Endpoint.parse(id).family == "card-send" }
+        source = line.last
+        "; but #{lane ? show.label(lane) : show.label(track.id)} listens to #{show.label(source)}#{silence(show, source)}: " \
+          "#{show.label(track.id)} would record #{live?(show, source) ? "the wrong signal" : "silence"}"
+      end
+
+      def silence(show, id)
+        return "" if live?(show, id)
+
+        (Endpoint.parse(id).family == "mic") ? ", where nothing is plugged" : ", which takes nothing"
+      end
+
+      def live?(show, id) = show.rows.key?(id) || %w[songs].include?(Endpoint.parse(id).device) || show.graph.to(id).any?
+      def capital(text) = text.empty? ? text : text[0].upcase + text[1..]
+      private_class_method :of_row, :of_place, :of_back, :stops, :channels, :next_stops, :heard, :recorded, :silence, :live?, :capital
+    end
+  end
+end

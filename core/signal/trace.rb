@@ -1,0 +1,71 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Signal
+    # One signal's whole way from or to an endpoint: the joins in order, and where and why
+    # it ends, as data.
+    #
+    #   Trace.forward(show, "list/row/9").ends  # => [End(id: "rec/track/9", why: ...)]
+    Trace = Value.of(:start, :direction, :steps, :ends, :sentence) do
+      # @raise [BadInput] when the show has no such endpoint
+      def self.forward(show, id) = build(show, id, :forward)
+      def self.back(show, id) = build(show, id, :back)
+
+      def self.build(show, id, direction)
+        known?(show, id) or raise BadInput.new(field: "endpoint", value: id, allowed: "a place of this show, such as #{show.rows.keys.first || "desk/channel/1"}")
+        steps = (direction == :forward) ? show.graph.onward(id) : backward(show, id)
+        new(start: id, direction: direction, steps: steps, ends: ends(show, id, steps, direction),
+          sentence: Sentence.of(show, id, direction))
+      end
+
+      def self.known?(show, id)
+        endpoint = Endpoint.parse(id)
+        case endpoint.field
+        when "list/row" then show.rows.key?(id)
+        when "songs/role" then show.roles.key?(endpoint.number.to_s)
+        else show.rig.named?(id)
+        end
+      end
+
+      def self.backward(show, id)
+        seen = {id => true}
+        queue = [id]
+        walked = []
+        while (place = queue.shift)
+          show.graph.to(place).each do |edge|
+            walked << edge
+            queue << edge.from unless seen[edge.from]
+            seen[edge.from] = true
+          end
+        end
+        walked
+      end
+
+      def self.ends(show, start, steps, direction)
+        places = [start, *steps.map(&((direction == :forward) ? :to : :from))].uniq
+        left = steps.map(&((direction == :forward) ? :from : :to)).to_set
+        places.reject { |id| left.include?(id) }.map { |id| End.new(id: id, why: why(show, id, direction)) }
+      end
+
+      def self.why(show, id, direction)
+        endpoint = Endpoint.parse(id)
+        kind = show.rig.family_of(id)&.kind
+        return forward_why(kind) if direction == :forward
+        return "a source of the input list" if endpoint.device == "list"
+        return "a role of the songs" if endpoint.device == "songs"
+        return "nothing is plugged in here" if kind == "socket" && endpoint.family == "mic"
+
+        "takes nothing"
+      end
+
+      def self.forward_why(kind)
+        {"listener" => "heard here", "track" => "recorded here"}.fetch(kind, "nothing takes it from here")
+      end
+      private_class_method :build, :known?, :backward, :ends, :why, :forward_why
+
+      def to_data
+        {start: start, direction: direction, sentence: sentence, steps: steps.map(&:to_h), ends: ends.map(&:to_h)}
+      end
+    end
+  end
+end

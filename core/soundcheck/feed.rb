@@ -1,0 +1,31 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Soundcheck
+    # What the desk's channels listen to.
+    module Feed
+      module_function
+
+      # @return [Symbol] :stage, :recorder, :playback (a role of a song) or :nothing
+      def of(show, channel_id)
+        line = show.graph.line_back(channel_id)
+        return :recorder if line.any? { |id| show.tracks.key?(id) && id != channel_id }
+        return :playback if line.last.start_with?("songs/")
+
+        (line.size > 1) ? :stage : :nothing
+      end
+
+      # Feeds of the channels that a source of the input list arrives at, now or before a
+      # swing.
+      #
+      # @return [Hash{String => Symbol}]
+      def of_channels(show) = Sources.channels(show).to_h { |channel, _row| [channel, of(show, channel)] }
+
+      # The feed of the desk as a whole, as the strip shows it: Recorder as soon as one
+      # channel listens to it, so that nobody can miss it.
+      #
+      # @return [Symbol] :stage or :recorder
+      def of_desk(show) = of_channels(show).value?(:recorder) ? :recorder : :stage
+    end
+  end
+end
