@@ -75,8 +75,10 @@ module Loomshuttle
         end
       end
 
+      # The channel that the source arrives at, or its socket: mixes are not its own way.
       def last_knot(show, rank, socket)
-        [socket, *show.graph.onward(socket).map(&:to)].select { |id| rank[id] && !show.tracks.key?(id) }.max_by { |id| rank[id] }
+        channel = show.graph.onward(socket).map(&:to).find { |id| rank[id] && show.rig.family_of(id)&.kind == "channel" }
+        channel || socket
       end
 
       # Runs of slots that move together, and what each takes.

@@ -20,13 +20,13 @@ module Loomshuttle
         return "#{name} is not plugged in anywhere." unless socket
 
         way = [socket, *channels(show, socket)].map { |id| show.label(id) }.join(" → ")
-        "#{name} goes #{way}#{heard(show, row_id)}#{recorded(show, row_id)}."
+        "#{name} goes #{way},#{heard(show, row_id)}#{recorded(show, row_id)}."
       end
 
       def of_place(show, id)
         origin = show.graph.line_back(id).last
         return "#{show.label(id)} carries #{show.label(origin)}: #{of_row(show, origin)}" if show.rows.key?(origin)
-        return "#{capital(show.label(id))} goes #{next_stops(show, id)}#{heard(show, id)}." if show.graph.from(id).any? && live?(show, origin)
+        return "#{capital(show.label(id))}#{next_stops(show, id)}#{heard(show, id)}." if show.graph.from(id).any? && live?(show, origin)
 
         of_back(show, id)
       end
@@ -50,12 +50,12 @@ module Loomshuttle
 
       def next_stops(show, id)
         show.graph.onward(id).map(&:to).select { |to| %w[channel socket].include?(show.rig.family_of(to)&.kind) && Endpoint.parse(to).family != "out-socket" }
-          .uniq.then { |found| found.empty? ? "on" : found.map { |to| show.label(to) }.join(" → ") }
+          .uniq.then { |found| found.empty? ? " is" : " goes to #{found.map { |to| show.label(to) }.join(" and ")}," }
       end
 
       def heard(show, id)
         listeners = Reach.listeners(show, id)
-        listeners.empty? ? ", heard by nobody" : ", heard at #{listeners.map(&:name).join(", ")}"
+        listeners.empty? ? " heard by nobody" : " heard at #{listeners.map(&:name).join(", ")}"
       end
 
       # What becomes of the track that is meant for this row.

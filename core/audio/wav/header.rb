@@ -14,7 +14,9 @@ module Loomshuttle
         SIZE_MAX = 0xFFFFFFFF
         # KSDATAFORMAT_SUBTYPE_PCM behind its format tag.
         PCM_GUID_TAIL = "\x00\x00\x00\x00\x10\x00\x80\x00\x00\xAA\x00\x38\x9B\x71".b.freeze
-        private_constant :DS64_BYTES, :SIZE_MAX, :PCM_GUID_TAIL
+        # Speaker mask of a single channel.
+        FRONT_CENTRE = 4
+        private_constant :DS64_BYTES, :SIZE_MAX, :PCM_GUID_TAIL, :FRONT_CENTRE
 
         # @param track_name [String] any text; written as iXML
         def initialize(sample_rate_hz:, bext:, track_name:)
@@ -44,7 +46,7 @@ module Loomshuttle
 
         # More than 16 bits ask for WAVE_FORMAT_EXTENSIBLE.
         def fmt
-          [EXTENSIBLE, 1, @sample_rate_hz, @sample_rate_hz * FRAME_BYTES, FRAME_BYTES, BITS, 22, BITS, 0, PCM].pack("vvVVvvvvVv") + PCM_GUID_TAIL
+          [EXTENSIBLE, 1, @sample_rate_hz, @sample_rate_hz * FRAME_BYTES, FRAME_BYTES, BITS, 22, BITS, FRONT_CENTRE, PCM].pack("vvVVvvvvVv") + PCM_GUID_TAIL
         end
 
         def chunk(id, body)

@@ -1,0 +1,8 @@
+# frozen_string_literal: true
+
+require_relative "core"
+
+module Loomshuttle
+  module Cli; end
+  load_part("cli", Cli)
+end

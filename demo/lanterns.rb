@@ -1,0 +1,99 @@
+# frozen_string_literal: true
+
+require_relative "../boot/core"
+
+module Loomshuttle
+  # The demo show, "Lanterns over Saltmarsh": a travelling puppet-theatre band at the
+  # Quayside Hall. Invented in every name. It starts with two planted mistakes: lanes 9-16
+  # still take local sockets, and the click is sent to the livestream.
+  module Demo
+    module_function
+
+    # name, colour, stitch, group, pair (row number of the other side)
+    ROWS = [
+      ["Hurdy-gurdy", "weld", "solid", "strings"], ["Cimbalom L", "woad", "double", "strings", 3], ["Cimbalom R", "woad", "double", "strings", 2],
+      ["Tuba", "walnut", "dash", "winds"], ["Kick", "madder", "solid", "drums"], ["Snare", "madder", "solid", "drums"],
+      ["Overhead L", "madder", "double", "drums", 8], ["Overhead R", "madder", "double", "drums", 7], ["Accordion", "lichen", "solid", "keys"],
+      ["Toy piano", "cochineal", "dash", "keys"], ["Foley table", "slate", "dot", "effects"], ["Narrator", "indigo", "solid", "voice"]
+    ].freeze
+    BPM = 100
+    SONG_BARS = 8
+    SAMPLE_RATE_HZ = 48_000
+    LENGTH_FRAMES = SONG_BARS * 4 * 60 * SAMPLE_RATE_HZ / BPM
+    MIXES = {"desk/bus/1" => "Booth wedge", "desk/bus/2" => "Drummer", "desk/bus/5" => "Stream L", "desk/bus/6" => "Stream R",
+             "desk/main/1" => "Main L", "desk/main/2" => "Main R"}.freeze
+
+    # @return [Hash] in the shape of the show file
+    def data
+      {version: 1, name: "Lanterns over Saltmarsh", venue: "Quayside Hall", sample_rate_hz: SAMPLE_RATE_HZ, devices: devices, cables: cables,
+       rows: rows, tracks: tracks, roles: [{name: "organ"}, {name: "tide"}, {name: "click", hidden: true}], names: MIXES, songs: songs, patch: patch}
+    end
+
+    # The same show without the two planted mistakes.
+    def mended
+      whole = data
+      whole[:patch][:slots].merge!(block("desk/card-send", 9, "desk/aes50-a-in", 9))
+      [5, 6].each { |bus| whole[:patch][:sends]["desk/channel/31"].delete("desk/bus/#{bus}") }
+      whole
+    end
+
+    def devices
+      [["desk", "Quay desk", "desk-32", SAMPLE_RATE_HZ, "leader"], ["box-a", "Box A", "stage-box-16x8", SAMPLE_RATE_HZ, "aes50"],
+        ["rec", "Logbook", "recording-computer", SAMPLE_RATE_HZ, "interface"], ["pa", "Main PA", "main-pa", nil, nil], ["booth", "Booth wedge", "wedge", nil, nil],
+        ["ears", "Drummer's in-ear", "in-ear", nil, nil], ["stream", "Livestream", "livestream", nil, nil]]
+        .map { |id, name, profile, rate, clock| {id: id, name: name, profile: profile, rate_hz: rate, clock: clock} }
+    end
+
+    def cables
+      [{a: "box-a/aes50", b: "desk/aes50-a", kind: "Cat 5e", length_m: 40}, {a: "desk/card", b: "rec/interface", kind: "USB", length_m: 3}]
+    end
+
+    def rows
+      ROWS.each.with_index(1).map { |(name, colour, stitch, group, pair), n| {id: "list/row/#{n}", name: name, colour: colour, stitch: stitch, group: group, pair: pair && "list/row/#{pair}"} }
+    end
+
+    def tracks
+      ROWS.each.with_index(1).map { |(name), n| {id: "rec/track/#{n}", name: name, row: "list/row/#{n}", armed: true} }
+    end
+
+    def songs
+      [{id: "low-tide-waltz", title: "Low tide waltz", bpm: BPM, beats_per_bar: 4, sample_rate_hz: SAMPLE_RATE_HZ, length_frames: LENGTH_FRAMES,
+        stems: [{name: "Marsh organ", role: "organ", file: "marsh organ.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: LENGTH_FRAMES},
+          {name: "Tide drum", role: "tide", file: "tide drum.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: LENGTH_FRAMES}]}]
+    end
+
+    def patch
+      {slots: slots, plugs: (1..12).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] }, sends: sends}
+    end
+
+    def slots
+      [block("desk/channel", 1, "desk/aes50-a-in", 1), block("desk/channel", 9, "desk/aes50-a-in", 9), block("desk/channel", 17, "desk/mic", 1), block("desk/channel", 25, "desk/card-return", 25),
+        block("desk/card-send", 1, "desk/aes50-a-in", 1), block("desk/card-send", 9, "desk/mic", 9), block("desk/card-send", 17, "desk/mic", 1), block("desk/card-send", 25, "desk/output", 1),
+        block("rec/track", 1, "rec/lane-in", 1, 12), block("rec/lane-out", 1, "rec/track", 1, 12), outputs,
+        {"rec/lane-out/29" => {from: "songs/role/organ"}, "rec/lane-out/30" => {from: "songs/role/tide"}, "rec/lane-out/31" => {from: "songs/role/click"}}].reduce(:merge)
+    end
+
+    # Main and stream leave by the desk, the booth and the drummer by the box.
+    def outputs
+      mixes = {1 => "desk/main/1", 2 => "desk/main/2", 3 => "desk/bus/5", 4 => "desk/bus/6", 9 => "desk/bus/1", 10 => "desk/bus/2"}
+      [mixes.to_h { |n, mix| ["desk/output/#{n}", {from: mix, tap: "post-fader"}] }, block("desk/out-socket", 1, "desk/output", 1, 4), block("desk/aes50-a-out", 1, "desk/output", 9),
+        {"pa/in/1" => {from: "desk/out-socket/1"}, "pa/in/2" => {from: "desk/out-socket/2"}, "stream/in/1" => {from: "desk/out-socket/3"}, "stream/in/2" => {from: "desk/out-socket/4"},
+         "booth/in/1" => {from: "box-a/out-socket/1"}, "ears/in/1" => {from: "box-a/out-socket/2"}}].reduce(:merge)
+    end
+
+    def sends
+      stage = (1..12).to_h { |n| ["desk/channel/#{n}", mix(%w[bus/5 bus/6 main/1 main/2], -9).merge(mix(%w[bus/1], -12))] }
+      music = [29, 30].to_h { |n| ["desk/channel/#{n}", mix(%w[bus/1 bus/2 bus/5 bus/6 main/1 main/2], -6)] }
+      stage.merge(music, "desk/channel/31" => mix(%w[bus/1 bus/2], 0).merge(mix(%w[bus/5 bus/6], -6)))
+    end
+
+    def mix(names, level_db) = names.to_h { |name| ["desk/#{name}", {tap: name.start_with?("bus/1", "bus/2") ? "pre-fader" : "post-fader", level_db: level_db}] }
+
+    def block(slot, first, source, source_first, count = 8)
+      (0...count).to_h { |i| ["#{slot}/#{first + i}", {from: "#{source}/#{source_first + i}", tap: source.include?("track") ? nil : "raw"}.compact] }
+    end
+
+    # @return [Show]
+    def show(whole = data) = Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(JSON.generate(whole))
+  end
+end

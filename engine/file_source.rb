@@ -1,0 +1,25 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Engine
+    # One channel of a WAV file, as a player plays it into one lane.
+    class FileSource
+      attr_reader :lane, :frames, :rate_hz
+
+      # @raise [BadInput] when the file cannot be read
+      def initialize(path, channel:, lane:)
+        @io = File.open(path, "rb")
+        @reader = Audio::Wav::Reader.new(@io)
+        @channel = channel - 1
+        @lane = lane - 1
+        @frames = @reader.frames
+        @rate_hz = @reader.format.sample_rate_hz
+        raise BadInput.new(field: "channel", value: channel, allowed: "1 to #{@reader.format.channels}") unless channel.between?(1, @reader.format.channels)
+      end
+
+      # @return [Numo::Int32] up to `count` frames
+      def render(from, count) = @reader.read_s32(from, count)[true, @channel]
+      def close = @io.close
+    end
+  end
+end

@@ -1,0 +1,74 @@
+# frozen_string_literal: true
+
+require "socket"
+
+module Loomshuttle
+  module Standin
+    # The card of the simulated desk: a local socket that gives one block of interleaved
+    # 32-bit frames every block's time and takes one back. One computer at a time.
+    #
+    # On connection it sends one JSON line with its format; then blocks both ways.
+    class AudioPort
+      def initialize(port:, rate_hz:, lanes:, block_frames:)
+        @server = TCPServer.new("127.0.0.1", port)
+        @format = {rate_hz: rate_hz, lanes_in: lanes, lanes_out: lanes, layout: "S32LE", block_frames: block_frames}
+        @block_bytes = lanes * block_frames * 4
+        @silence = ("\0" * @block_bytes).freeze
+        @returns = Queue.new
+        Thread.new { accept }
+      end
+
+      # Blocks of playback held back so that neither side's jitter is heard.
+      CUSHION_BLOCKS = 4
+      private_constant :CUSHION_BLOCKS
+
+      # @param bytes [String] a block to the computer; dropped when none listens
+      def give(bytes)
+        @client&.write(bytes)
+      rescue SystemCallError, IOError
+        drop
+      end
+
+      # @return [String] the next block from the computer, silence when there is none
+      def take
+        @flowing = true if @returns.size >= CUSHION_BLOCKS
+        @returns.pop(true) if @flowing
+      rescue ThreadError
+        @flowing = false
+        nil
+      end
+
+      def silence = @silence
+
+      private
+
+      def accept
+        loop do
+          client = @server.accept
+          client.setsockopt(Socket::IPPROTO_TCP, Socket::TCP_NODELAY, 1)
+          client.write(JSON.generate(@format) + "\n")
+          @returns.clear
+          @flowing = false
+          @client = client
+          read_from(client)
+        end
+      end
+
+      def read_from(client)
+        while (bytes = client.read(@block_bytes)) && bytes.bytesize == @block_bytes
+          @returns << bytes
+        end
+      rescue SystemCallError, IOError
+        nil
+      ensure
+        drop
+      end
+
+      def drop
+        client = @client
+        @client = nil
+        client&.close
+      end
+    end
+  end
+end

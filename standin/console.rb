@@ -1,0 +1,61 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Standin
+    # What the simulated desk and stage have: the patch as the desk holds it, where the
+    # microphones are really plugged, and the controls. Changes answer what is wrong or nil.
+    class Console
+      # Controls in dB: preamp gain and channel fader, common practice.
+      GAIN_DB = (-12.0..60.0)
+      FADER_DB = (-90.0..10.0)
+
+      attr_reader :show, :gains_db, :faders_db, :mutes
+
+      # @param show [Show] the rig, and the patch to begin with
+      def initialize(show)
+        @show = show
+        @gains_db = Hash.new(0.0)
+        @faders_db = Hash.new(0.0)
+        @mutes = Hash.new(false)
+      end
+
+      # Sets a slot to exactly that take: block by block is how the sender thinks, slot by
+      # slot is how a desk's memory is written.
+      def slot(id, from, tap, delay_ms)
+        take = from.empty? ? nil : Patch::Take.new(from: from, tap: tap.empty? ? nil : tap, delay_ms: delay_ms)
+        change(Edits::Restore.new(slots: {id => take}))
+      end
+
+      def plug(row, socket) = change(Edits::Plug.new(row: row, socket: socket.empty? ? nil : socket))
+      def route(channel, mix, tap, level_db) = change(Edits::SetSend.new(channel: channel, mix: mix, tap: tap, level_db: level_db))
+      def unroute(channel, mix) = change(Edits::SetSend.new(channel: channel, mix: mix, on: false))
+      def gain(socket, db) = control(@gains_db, socket, db, GAIN_DB)
+      def fader(channel, db) = control(@faders_db, channel, db, FADER_DB)
+
+      def mute(channel, on)
+        return "there is no #{channel}" unless @show.rig.present?(channel)
+
+        @mutes[channel] = (on == 1)
+        nil
+      end
+
+      private
+
+      def change(edit)
+        result = edit.apply(@show)
+        return result.why if result.is_a?(Refusal)
+
+        @show = result
+        nil
+      end
+
+      def control(values, id, db, range)
+        return "there is no #{id}" unless @show.rig.present?(id)
+        return "#{id}: #{db} dB is outside #{range.min} to #{range.max} dB" unless range.cover?(db)
+
+        values[id] = db
+        nil
+      end
+    end
+  end
+end

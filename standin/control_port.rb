@@ -1,0 +1,88 @@
+# frozen_string_literal: true
+
+require "osc-ruby"
+require "socket"
+
+module Loomshuttle
+  module Standin
+    # Control of the simulated desk: OSC 1.0 over UDP on loopback, with an address space
+    # of our own. Every request begins with an integer id and is answered with
+    # `/ok ,i id` or `/no ,is id why`.
+    #
+    #   /slot   ,isssf  id slot from tap delay_ms   an empty `from` clears
+    #   /plug   ,iss    id row socket               where a microphone is plugged
+    #   /send   ,isssf  id channel mix tap level_db
+    #   /unsend ,iss    id channel mix
+    #   /gain   ,isf    /fader ,isf    /mute ,isi
+    #   /dump   ,i      answers /state/... messages, then /ok
+    #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
+    class ControlPort
+      ACTIONS = {"/slot" => :slot, "/plug" => :plug, "/send" => :route, "/unsend" => :unroute, "/gain" => :gain, "/fader" => :fader, "/mute" => :mute}.freeze
+      METERS_FOR_S = 5
+      private_constant :ACTIONS, :METERS_FOR_S
+
+      # @yield after every change of the console
+      def initialize(console, port:, &changed)
+        @console = console
+        @changed = changed
+        @socket = UDPSocket.new
+        @socket.bind("127.0.0.1", port)
+        @listeners = {}
+        Thread.new { serve }
+      end
+
+      # @param peaks [Numo::SFloat] channels, mixes, listeners
+      def send_meters(peaks)
+        now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+        @listeners.delete_if { |_, until_s| until_s < now }
+        packet = OSC::Message.new("/meters", OSC::OSCBlob.new(peaks.to_binary)).encode
+        @listeners.each_key { |host, port| @socket.send(packet, 0, host, port) }
+      end
+
+      private
+
+      def serve
+        loop do
+          data, sender = @socket.recvfrom(65_535)
+          answer(data, [sender[3], sender[1]])
+        rescue SystemCallError
+          next
+        end
+      end
+
+      def answer(data, to)
+        message = OSC::OSCPacket.messages_from_network(data).first
+        id, *arguments = message.to_a
+        refused = act(message.address, arguments, to)
+        reply(to, *(refused ? ["/no", id, refused] : ["/ok", id]))
+      rescue => e
+        # Whatever a stranger sends to the port is answered, and never ends the desk.
+        reply(to, "/no", id.to_i, "not understood: #{e.message[0, 100]}")
+      end
+
+      def act(address, arguments, to)
+        case address
+        when "/dump" then dump(to)
+        when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
+        else
+          action = ACTIONS[address] or return "there is no #{address}"
+          refused = @console.public_send(action, *arguments)
+          @changed.call unless refused
+          return refused
+        end
+        nil
+      end
+
+      def dump(to)
+        patch = @console.show.patch
+        patch.slots.each { |slot, take| reply(to, "/state/slot", slot, take.from, take.tap.to_s, take.delay_ms) }
+        patch.plugs.each { |row, socket| reply(to, "/state/plug", row, socket) }
+        patch.sends.each { |channel, mixes| mixes.each { |mix, send| reply(to, "/state/send", channel, mix, send.tap, send.level_db) } }
+      end
+
+      def reply(to, address, *arguments)
+        @socket.send(OSC::Message.new(address, *arguments).encode, 0, *to)
+      end
+    end
+  end
+end
