@@ -5,6 +5,8 @@ source "https://rubygems.org"
 ruby ">= 3.1"
 
 # core
+# openapi_first 1.4 parses through multi_json, which json 3 has left behind.
+gem "json", "~> 2.10"
 gem "json_schemer", "~> 2.5"
 gem "numo-linalg", "~> 0.1.7"
 gem "numo-narray", "~> 0.9.2"

@@ -32,7 +32,7 @@ module Loomshuttle
     # @return [Hash{String => Array<String>}] command line of each process
     def commands
       {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => ["bundle", "exec", "ruby", "boot/engine.rb"],
-       "server" => ["bundle", "exec", "puma", "-C", "server/puma.rb", "server/config.ru"]}
+       "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"]}
     end
 
     private

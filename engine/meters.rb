@@ -36,27 +36,33 @@ module Loomshuttle
         @lock.synchronize { gather(peak, square, clipped) }
       end
 
-      # @return [Hash] peak_dbfs, rms_dbfs, clips: one a lane, since the last call
+      # @return [Hash] peak_dbfs, rms_dbfs, clips: one a lane, since the last call (the same
+      #   again when no block came in between)
       def take
         @lock.synchronize do
-          frame = {peak_dbfs: db(@peak), rms_dbfs: @square.to_a.map { |value| Audio::Scale.rms_dbfs(value).round(1) }, clips: @clips.to_a}
-          clear_now
-          frame
+          read unless @frame && @added.zero?
+          @frame
         end
       end
 
       # @return [Array<Array<Float>>] peaks in dBFS of each two seconds, oldest first, one a lane
       def ribbon
-        @lock.synchronize { (@ribbon.rotate(@ribbon_at)).compact }
+        @lock.synchronize { @ribbon.rotate(@ribbon_at).compact }
       end
 
       def reset_clips = @lock.synchronize { @clips = Numo::Int32.zeros(@lanes) }
 
       private
 
+      def read
+        @frame = {peak_dbfs: db(@peak), rms_dbfs: @square.to_a.map { |value| Audio::Scale.rms_dbfs(value).round(1) }, clips: @clips.to_a}
+        clear_now
+      end
+
       def gather(peak, square, clipped)
         @peak = Numo::SFloat.maximum(@peak, peak)
         @square = square
+        @added += 1
         @ribbon_peak = Numo::SFloat.maximum(@ribbon_peak, peak)
         @clips += Numo::Int32.cast(clipped) if clipped.any?
         @blocks += 1
@@ -71,6 +77,7 @@ module Loomshuttle
 
       def clear_now
         @peak = Numo::SFloat.zeros(@lanes)
+        @added = 0
         @square ||= Numo::SFloat.zeros(@lanes)
       end
 

@@ -38,7 +38,7 @@ module Loomshuttle
         nil
       end
 
-      def silence = @silence
+      attr_reader :silence
 
       private
 

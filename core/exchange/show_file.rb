@@ -126,7 +126,10 @@ module Loomshuttle
           wrong(show, "patch/slots", slot) unless show.rig.field_of(slot) && show.rig.named?(slot)
           wrong(show, "patch/slots/#{slot}/from", take.from) unless known?(show, take.from)
         end
-        show.patch.plugs.each { |row, socket| wrong(show, "patch/plugs", row) unless show.rows.key?(row) && (show.rig.named?(socket) || wrong(show, "patch/plugs/#{row}", socket)) }
+        show.patch.plugs.each do |row, socket|
+          wrong(show, "patch/plugs", row) unless show.rows.key?(row)
+          wrong(show, "patch/plugs/#{row}", socket) unless show.rig.named?(socket)
+        end
         show.patch.sends.each { |channel, mixes| [channel, *mixes.keys].each { |id| wrong(show, "patch/sends", id) unless show.rig.named?(id) } }
       end
 

@@ -27,9 +27,21 @@ module Loomshuttle
 
       def knot(show, id)
         endpoint = Endpoint.parse(id)
-        row = show.rows[origin(show, id)]
-        {id: id, number: endpoint.number, label: label(show, id, endpoint), present: outside_rig?(endpoint) || show.rig.present?(id),
-         row: row&.id, colour: row&.colour, stitch: row&.stitch, pair: row&.pair}
+        {id: id, number: endpoint.number, label: label(show, id, endpoint), present: outside_rig?(endpoint) || show.rig.present?(id), **thread(show, id)}
+      end
+
+      # Roles have no colour of their own: they take these in turn, the click the first.
+      ROLE_COLOURS = %w[madder weld woad lichen indigo cochineal walnut slate].freeze
+      private_constant :ROLE_COLOURS
+
+      # What runs through a place: the source it began at, with its colour and stitch.
+      def thread(show, id)
+        from = origin(show, id)
+        row = show.rows[from]
+        return {row: row.id, colour: row.colour, stitch: row.stitch, pair: row.pair} if row
+
+        role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
+        role ? {row: from, colour: ROLE_COLOURS[role % ROLE_COLOURS.size], stitch: (role == 0) ? "dash" : "solid", pair: nil} : {row: nil, colour: nil, stitch: nil, pair: nil}
       end
 
       def label(show, id, endpoint)
@@ -60,9 +72,11 @@ module Loomshuttle
         found
       end
 
+      # A strand that leaves a mix carries many sources and no one colour: it is live all
+      # the same.
       def strand(show, from, to, tap)
-        row = show.rows[origin(show, from)]
-        {from: from, to: to, tap: tap, row: row&.id, colour: row&.colour, stitch: row&.stitch, pair: !row&.pair.nil?}
+        thread = thread(show, from)
+        {from: from, to: to, tap: tap, live: !thread[:row].nil? || show.graph.to(from).any? { |edge| edge.kind == :send }, **thread, pair: !thread[:pair].nil?}
       end
 
       # Where the source of a track is on its way, but the track listens elsewhere.
@@ -102,7 +116,7 @@ module Loomshuttle
         back = show.graph.line_back(id)
         show.rig.label(back.find { |place| Endpoint.parse(place).family == "mic" && Endpoint.parse(place).device != Endpoint.parse(id).device } || id)
       end
-      private_class_method :post_data, :knot, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
+      private_class_method :post_data, :knot, :thread, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
     end
   end
 end

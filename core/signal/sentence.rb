@@ -66,7 +66,7 @@ module Loomshuttle
 
         lane = line.find { |id| Endpoint.parse(id).family == "card-send" }
         source = line.last
-        "; but #{lane ? show.label(lane) : show.label(track.id)} listens to #{show.label(source)}#{silence(show, source)}: " \
+        "; but #{show.label(lane || track.id)} listens to #{show.label(source)}#{silence(show, source)}: " \
           "#{show.label(track.id)} would record #{live?(show, source) ? "the wrong signal" : "silence"}"
       end
 

@@ -17,7 +17,7 @@ module Loomshuttle
         refusal = refuse_keep(returns, keep) || refuse_empty(returns.keys - keep)
         return refusal if refusal
 
-        blocks = returns.reject { |channel, _| keep.include?(channel) }.group_by { |channel, _| Patch::Block.first_or_self(show, channel) }
+        blocks = returns.except(*keep).group_by { |channel, _| Patch::Block.first_or_self(show, channel) }
         patching = blocks.values.flat_map { |pairs| block_edits(show, pairs.to_h, keep) }
         plan(show, patching, keep)
       end

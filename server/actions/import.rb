@@ -1,0 +1,131 @@
+# frozen_string_literal: true
+
+require "fileutils"
+require "securerandom"
+
+module Loomshuttle
+  module Server
+    module Actions
+      # Takes in a folder of WAV files made elsewhere: each file is copied to a waiting
+      # place, checked, and matched to a track by its name; what did not match is settled
+      # by hand, and only then does it become a take. Files are kept bit for bit.
+      class Import
+        # A night of one stereo pair fits; a stream without end does not.
+        FILE_BYTES_MAX = 16 * 1024**3
+        COPY_BYTES = 1024 * 1024
+        NAME = /\A[^\/\\\0]{1,240}\z/
+        private_constant :COPY_BYTES, :NAME
+
+        def initialize(context)
+          @context = context
+        end
+
+        # @return [String] the waiting place's id
+        def open
+          id = SecureRandom.hex(8)
+          FileUtils.mkdir_p(folder(id, fresh: true))
+          id
+        end
+
+        # @param io [IO] the file's bytes
+        # @return [Hash] what the file holds
+        # @raise [BadInput] for a file that cannot be read; it is not kept
+        def add(id, name, io, length)
+          raise BadInput.new(field: "name", value: name, allowed: "a file name without slashes, 1 to 240 characters") unless name.match?(NAME) && !name.start_with?(".")
+          raise BadInput.new(field: "length", value: length, allowed: "at most #{FILE_BYTES_MAX} bytes") if length.to_i > FILE_BYTES_MAX
+
+          path = File.join(folder(id), name)
+          File.open(path, "wb") { |file| IO.copy_stream(io, file, FILE_BYTES_MAX) }
+          inspect_file(path)
+        rescue BadInput
+          File.delete(path) if path && File.exist?(path)
+          raise
+        end
+
+        # @return [Hash] files, matched, loose, unfilled, tracks
+        def plan(id)
+          show = @context.kept.show
+          files = Dir.children(folder(id)).sort.map { |name| inspect_file(File.join(folder(id), name)) }
+          {id: id, files: files, tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} }, rate_faults: files.reject { |file| file[:sample_rate_hz] == show.sample_rate_hz }.map { |file| file[:file] },
+           **Soundcheck::Matching.match(show.tracks.values, files.map { |file| {name: file[:file], channels: file[:channels]} })}
+        end
+
+        # @param places [Array<Hash>] {file:, channel:, track:}; what is left out stays out
+        # @return [Integer] id of the take
+        # @raise [BadInput]
+        def accept(id, name, places)
+          show = @context.kept.show
+          files = check_places(id, show, places)
+          number = @context.takes.next_number(@context.show_id)
+          target = format("%s/take-%03d", Loomshuttle::Capture::FileName.folder(show.name), number)
+          take = {show_id: @context.show_id, number: number, folder: target, name: name.empty? ? "Take #{number}" : name, origin: "imported", sample_rate_hz: show.sample_rate_hz,
+                  frames: files.values.map { |file| file[:frames] }.max, state: "closed"}
+          move(id, target, take, places)
+        end
+
+        private
+
+        # The database row and the folder come into being together or not at all.
+        def move(id, target, take, places)
+          full = File.join(@context.data_folder, "takes", target)
+          FileUtils.mkdir_p(File.dirname(full))
+          take_id = @context.takes.create(take, places.map { |place| {track: place["track"], file: place["file"], channel: place["channel"], name: place["file"]} })
+          File.rename(folder(id), full)
+          @context.hub.publish("takes", id: take_id)
+          take_id
+        rescue SystemCallError => e
+          @context.takes.delete(take_id) if take_id
+          raise BadInput.new(field: "import", value: e.message, allowed: "a disk that takes the files; nothing was changed")
+        end
+
+        def check_places(id, show, places)
+          files = places.map { |place| place["file"] }.uniq.to_h { |file| [file, known_file(id, file)] }
+          raise BadInput.new(field: "places", value: 0, allowed: "at least one file on a track") if files.empty?
+
+          places.each { |place| check_place(show, files, place) }
+          twice = places.map { |place| place["track"] }.tally.find { |_, count| count > 1 }
+          raise BadInput.new(field: "track", value: twice.first, allowed: "one file channel a track") if twice
+
+          files
+        end
+
+        def check_place(show, files, place)
+          raise BadInput.new(field: "track", value: place["track"], allowed: "a track of this show") unless show.tracks.key?(place["track"])
+
+          file = files[place["file"]]
+          raise BadInput.new(field: "channel", value: place["channel"], allowed: "1 to #{file[:channels]} of #{place["file"]}") unless place["channel"].between?(1, file[:channels])
+          return if file[:sample_rate_hz] == show.sample_rate_hz
+
+          raise BadInput.new(field: place["file"], value: "#{file[:sample_rate_hz]} Hz", allowed: "files at the show's #{show.sample_rate_hz} Hz; convert it first, or leave it out")
+        end
+
+        def known_file(id, name)
+          raise BadInput.new(field: "file", value: name, allowed: "a file of this import") unless Dir.children(folder(id)).include?(name)
+
+          inspect_file(File.join(folder(id), name))
+        end
+
+        def inspect_file(path)
+          File.open(path, "rb") do |io|
+            reader = Audio::Wav::Reader.new(io)
+            raise BadInput.new(field: File.basename(path), value: "0 frames", allowed: "a file that holds samples") if reader.frames == 0
+
+            {file: File.basename(path), encoding: reader.format.encoding, bits: reader.format.bits, channels: reader.format.channels,
+             sample_rate_hz: reader.format.sample_rate_hz, frames: reader.frames, warnings: reader.warnings}
+          end
+        rescue Audio::Wav::Malformed => e
+          raise BadInput.new(field: File.basename(path), value: e.value, allowed: e.allowed)
+        end
+
+        def folder(id, fresh: false)
+          raise BadInput.new(field: "import", value: id, allowed: "an import that is open") unless id.match?(/\A\h{16}\z/)
+
+          path = File.join(@context.data_folder, "import", id)
+          raise BadInput.new(field: "import", value: id, allowed: "an import that is open") unless fresh || Dir.exist?(path)
+
+          path
+        end
+      end
+    end
+  end
+end

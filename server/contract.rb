@@ -1,0 +1,39 @@
+# frozen_string_literal: true
+
+require "openapi_first"
+
+module Loomshuttle
+  module Server
+    # Checks every request by api/openapi.yaml before any of our code sees it, and answers
+    # a bad one in our own error form.
+    class Contract
+      def initialize(app, path)
+        @app = app
+        @definition = OpenapiFirst.load(path)
+      end
+
+      def call(env)
+        return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
+
+        failure = @definition.validate_request(Rack::Request.new(env)).error
+        failure ? answer(failure) : @app.call(env)
+      rescue OpenapiFirst::ParseError => e
+        respond(400, {field: "body", value: nil, allowed: "whole JSON", message: e.message, faults: []})
+      end
+
+      STATUS = {not_found: 404, method_not_allowed: 405, unsupported_media_type: 415}.freeze
+      private_constant :STATUS
+
+      private
+
+      def answer(failure)
+        faults = (failure.errors || []).map { |fault| {field: fault.instance_location.to_s.delete_prefix("/").then { |place| place.empty? ? "body" : place }, allowed: fault.error.to_s} }
+        message = faults.any? ? faults.map { |fault| "#{fault[:field]}: #{fault[:allowed]}" }.join("; ") : failure.message || failure.error_type.to_s.tr("_", " ")
+        respond(STATUS.fetch(failure.error_type, 400),
+          {field: faults.first&.fetch(:field) || "request", value: nil, allowed: faults.first&.fetch(:allowed) || "see api/openapi.yaml", message: message, faults: faults})
+      end
+
+      def respond(status, fault) = [status, {"content-type" => "application/json"}, [JSON.generate(error: fault)]]
+    end
+  end
+end

@@ -1,0 +1,26 @@
+# frozen_string_literal: true
+
+require "capybara"
+require "selenium-webdriver"
+require "tmpdir"
+
+# Debian's Chromium, headless, that looks up nothing outside this machine.
+module Browser
+  FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--disable-extensions", "--force-device-scale-factor=1", "--hide-scrollbars", "--window-size=1280,800",
+    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"].freeze
+
+  module_function
+
+  def driver(app)
+    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, "--user-data-dir=#{Dir.mktmpdir("loomshuttle-chromium")}"])
+    options.logging_prefs = {browser: "ALL"}
+    Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
+  end
+
+  # Headless windows have a frame of their own size: pictures are set to 1280x800 exactly.
+  def exact_size(session, width: 1280, height: 800)
+    session.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: false)
+  end
+end
+Capybara.register_driver(:loom) { |app| Browser.driver(app) }

@@ -1,0 +1,71 @@
+import { Alert, Box, CircularProgress } from "@mui/material";
+import { useState } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
+import { useConnected, useFrame } from "../api/live";
+import { useShow } from "../api/queries";
+import { CaptureView } from "../features/capture/CaptureView";
+import { PatchView } from "../features/patch/PatchView";
+import { RigView } from "../features/rig/RigView";
+import { SoundcheckView } from "../features/soundcheck/SoundcheckView";
+import { TracksView } from "../features/tracks/TracksView";
+import { FindingsDrawer } from "./FindingsDrawer";
+import { Shortcuts } from "./Shortcuts";
+import { ShowStrip } from "./ShowStrip";
+import { StepRail } from "./StepRail";
+
+export function App() {
+  const show = useShow();
+  const connected = useConnected();
+  const engineAnswers = useFrame((frame) => frame.engine !== null);
+  const deviceFault = useFrame((frame) =>
+    frame.engine && frame.engine.device.state !== "running" ? (frame.engine.device.fault ?? "no answer") : null,
+  );
+  const [findingsOpen, setFindingsOpen] = useState(true);
+  const [lit, setLit] = useState<string[]>([]);
+  const step = useLocation().pathname.slice(1);
+
+  if (!show.data)
+    return (
+      <Box sx={{ display: "grid", placeItems: "center", height: "100vh" }}>
+        {show.error ? <Alert severity="error">{show.error.message}</Alert> : <CircularProgress aria-label="Loading the show" />}
+      </Box>
+    );
+  return (
+    <Box sx={{ display: "flex", flexDirection: "column", height: "100vh" }}>
+      <ShowStrip show={show.data} onFindings={() => setFindingsOpen((open) => !open)} />
+      {!connected && (
+        <Alert severity="error" square>
+          The server does not answer. What is recording or playing goes on; this page comes back by itself.
+        </Alert>
+      )}
+      {connected && !engineAnswers && (
+        <Alert severity="error" square>
+          The audio engine does not answer: nothing can be recorded or played until it is back. It is started again by itself.
+        </Alert>
+      )}
+      {deviceFault && (
+        <Alert severity="error" square>
+          The engine has lost the desk ({deviceFault}). It tries again by itself.
+        </Alert>
+      )}
+      <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
+        <StepRail findings={show.data.findings} />
+        <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/rig" replace />} />
+            <Route path="/rig" element={<RigView />} />
+            <Route path="/patch" element={<PatchView lit={lit} />} />
+            <Route path="/capture" element={<CaptureView show={show.data} />} />
+            <Route path="/soundcheck" element={<SoundcheckView show={show.data} />} />
+            <Route path="/tracks" element={<TracksView show={show.data} lit={lit} />} />
+            <Route path="*" element={<Alert severity="info">There is no such page; choose a step on the left.</Alert>} />
+          </Routes>
+        </Box>
+        {findingsOpen && (
+          <FindingsDrawer findings={show.data.findings} step={step} onShow={setLit} onClose={() => setFindingsOpen(false)} />
+        )}
+      </Box>
+      <Shortcuts />
+    </Box>
+  );
+}

@@ -1,0 +1,103 @@
+import Close from "@mui/icons-material/Close";
+import { Box, Button, IconButton, Typography } from "@mui/material";
+import { useNavigate } from "react-router";
+import type { Finding } from "../api/client";
+import { useShowCommand } from "../api/queries";
+
+interface Props {
+  findings: Finding[];
+  step: string;
+  onShow: (endpoints: string[]) => void;
+  onClose: () => void;
+}
+
+/** What the checks have to say: what, why, show me, mend it. */
+export function FindingsDrawer({ findings, step, onShow, onClose }: Props) {
+  const here = findings.filter((finding) => finding.step === step).length;
+  return (
+    <Box
+      component="aside"
+      aria-label="Findings"
+      sx={{ width: 308, flexShrink: 0, borderLeft: 1, borderColor: "divider", p: 1.5, overflow: "auto", bgcolor: "background.paper" }}
+    >
+      <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
+        <Typography component="h2" variant="h2" sx={{ flex: 1 }}>
+          Findings
+        </Typography>
+        <Typography color="text.secondary" sx={{ fontSize: 13 }}>
+          {here} on this step
+        </Typography>
+        <IconButton size="small" aria-label="Close findings" onClick={onClose}>
+          <Close fontSize="small" />
+        </IconButton>
+      </Box>
+      {findings.length === 0 && <Typography color="text.secondary">Nothing found: every thread ends where it should.</Typography>}
+      {findings.map((finding) => (
+        <FindingCard key={finding.key} finding={finding} onShow={onShow} />
+      ))}
+    </Box>
+  );
+}
+
+const words = { stop: "Stop", warn: "Likely a mistake", note: "Worth knowing" };
+const colours = { stop: "error.main", warn: "warning.main", note: "divider" };
+
+function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints: string[]) => void }) {
+  const mend = useShowCommand("/api/edits");
+  const accept = useShowCommand("/api/accepted");
+  const navigate = useNavigate();
+  const accepted = finding.accepted !== null && finding.accepted !== undefined;
+  function show() {
+    navigate(`/${finding.step}`);
+    onShow(finding.endpoints);
+  }
+  return (
+    <Box
+      component="article"
+      data-rule={finding.rule}
+      sx={{
+        border: 1,
+        borderColor: "divider",
+        borderLeft: 4,
+        borderLeftColor: accepted ? "divider" : colours[finding.severity],
+        borderRadius: 1,
+        p: 1.25,
+        mb: 1.25,
+        opacity: accepted ? 0.7 : 1,
+      }}
+    >
+      <Typography sx={{ fontSize: 12, color: accepted ? "text.secondary" : colours[finding.severity] }}>
+        {accepted ? "Left on purpose" : words[finding.severity]}
+      </Typography>
+      <Typography component="h3" sx={{ fontWeight: 700, fontSize: 14 }}>
+        {finding.title}
+      </Typography>
+      <Typography sx={{ fontSize: 13, my: 0.5 }}>{finding.what}</Typography>
+      <Typography color="text.secondary" sx={{ fontSize: 12.5, mb: 1 }}>
+        {finding.why}
+      </Typography>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75 }}>
+        {finding.mend && !accepted && (
+          <Button
+            variant="contained"
+            size="small"
+            sx={{ textAlign: "left", lineHeight: 1.2 }}
+            onClick={() => mend({ edit: finding.mend?.edit, label: finding.mend?.label })}
+          >
+            {finding.mend.label}
+          </Button>
+        )}
+        <Button variant="outlined" size="small" color="inherit" onClick={show}>
+          Show me
+        </Button>
+        <Button
+          size="small"
+          color="inherit"
+          onClick={() => accept({ key: finding.key, digest: accepted ? null : finding.digest, reason: "" })}
+        >
+          {accepted ? "List again" : "On purpose"}
+        </Button>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,48 @@
+import { Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
+import { useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useFrame } from "../api/live";
+import { useShowCommand } from "../api/queries";
+
+const keys = [
+  ["Arrow keys", "move from place to place on the loom"],
+  ["Enter", "pick a thread up, lay it down"],
+  ["0–9", "jump to the place of that number"],
+  ["Shift + ↓ ↑", "make the run that is held longer or shorter"],
+  ["R", "make it a run of eight, one to one onward"],
+  ["Escape", "let go of what is held"],
+  ["Ctrl + Z", "undo"],
+  ["Ctrl + Shift + Z", "redo"],
+  ["?", "this sheet"],
+];
+
+/** Keys that work everywhere, and the sheet that lists all of them. */
+export function Shortcuts() {
+  const [open, setOpen] = useState(false);
+  const undo = useShowCommand("/api/undo");
+  const redo = useShowCommand("/api/redo");
+  // While a take runs, no stray key changes anything.
+  const held = useFrame((frame) => frame.engine?.recording != null);
+  useHotkeys("ctrl+z, meta+z", () => undo(), { enabled: !held, preventDefault: true });
+  useHotkeys("ctrl+shift+z, meta+shift+z", () => redo(), { enabled: !held, preventDefault: true });
+  useHotkeys("?", () => setOpen(true), { useKey: true, enabled: !held });
+  return (
+    <Dialog open={open} onClose={() => setOpen(false)}>
+      <DialogTitle>Keys</DialogTitle>
+      <DialogContent>
+        <Table size="small">
+          <TableBody>
+            {keys.map(([key, what]) => (
+              <TableRow key={key}>
+                <TableCell component="th" sx={{ fontWeight: 700, whiteSpace: "nowrap" }}>
+                  {key}
+                </TableCell>
+                <TableCell>{what}</TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,44 @@
+import { Box, Typography } from "@mui/material";
+import type { Show, Track } from "../../api/client";
+import { useFrame } from "../../api/live";
+import { numberOf } from "../../model/format";
+import { Meter } from "../../ui/Meter";
+import { Swatch } from "../../ui/Swatch";
+
+/** Each channel's level at the desk beside the level of its lane at the recorder. */
+export function ChannelLevels({ show }: { show: Show }) {
+  return (
+    <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "6px 116px 1fr 1fr 74px", gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
+        <span />
+        <Typography component="h3" variant="h2" color="text.primary">
+          Levels
+        </Typography>
+        <span>channel at the desk</span>
+        <span>lane to the recorder</span>
+        <span>listens to</span>
+      </Box>
+      {show.tracks.map((track) => (
+        <LevelRow key={track.id} track={track} />
+      ))}
+    </Box>
+  );
+}
+
+function LevelRow({ track }: { track: Track }) {
+  const channel = track.channel ? numberOf(track.channel) : null;
+  const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
+  const atLane = useFrame((frame) => (track.lane === null ? -150 : (frame.meters?.peak_dbfs[track.lane - 1] ?? -150)));
+  return (
+    <Box
+      data-track={track.number}
+      sx={{ display: "grid", gridTemplateColumns: "6px 116px 1fr 1fr 74px", gap: 1, alignItems: "center", height: 23, fontSize: 13 }}
+    >
+      <Swatch colour={track.colour} stitch={track.stitch} />
+      <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{track.name}</Box>
+      <Meter peakDbfs={atDesk} label={`${track.name} at the desk`} height={9} />
+      <Meter peakDbfs={atLane} label={`${track.name} at the recorder`} height={9} />
+      <Box sx={{ color: track.feed === "recorder" ? "error.main" : "text.secondary" }}>{track.feed ?? "nothing"}</Box>
+    </Box>
+  );
+}

@@ -1,0 +1,29 @@
+import { CssBaseline, ThemeProvider } from "@mui/material";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { connect } from "./api/live";
+import { App } from "./app/App";
+import { theme } from "./theme/theme";
+import { NoticeBoard } from "./ui/notice";
+
+const client = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false, retry: 1 } } });
+connect(client);
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <ThemeProvider theme={theme} defaultMode="dark">
+          <CssBaseline />
+          <NoticeBoard>
+            <BrowserRouter>
+              <App />
+            </BrowserRouter>
+          </NoticeBoard>
+        </ThemeProvider>
+      </QueryClientProvider>
+    </StrictMode>,
+  );

@@ -1,0 +1,32 @@
+/** 3725 s -> "01:02:05". */
+export function clock(seconds: number): string {
+  const whole = Math.max(0, Math.floor(seconds));
+  return [whole / 3600, (whole / 60) % 60, whole % 60].map((part) => String(Math.floor(part)).padStart(2, "0")).join(":");
+}
+
+/** How long a disk lasts, as one reads it from afar: "4 h 31 min". */
+export function span(seconds: number | null): string {
+  if (seconds === null) return "nothing armed";
+  const hours = Math.floor(seconds / 3600);
+  const minutes = Math.floor((seconds % 3600) / 60);
+  return hours > 99 ? `${hours} h` : hours > 0 ? `${hours} h ${minutes} min` : `${minutes} min`;
+}
+
+/** dBFS with one decimal, a dash where there is nothing. */
+export const decibels = (dbfs: number | undefined): string =>
+  dbfs === undefined || dbfs <= -120 ? "—" : dbfs.toFixed(1).replace("-", "−");
+
+/** "desk/channel/9" -> 9. */
+export const numberOf = (endpoint: string): number => Number(endpoint.split("/")[2]);
+
+/** Quiet, good, hot, clipped: the four words of the ribbon and the meters. */
+export type Heat = "quiet" | "good" | "hot" | "clipped";
+/** Normal playing sits near -18 dBFS rms, peaks some 12 dB above it (common practice). */
+export function heat(peakDbfs: number): Heat {
+  if (peakDbfs >= -0.1) return "clipped";
+  if (peakDbfs > -6) return "hot";
+  return peakDbfs > -45 ? "good" : "quiet";
+}
+
+/** Where a level stands on a meter from -60 dBFS to full scale, 0 to 1. */
+export const meterShare = (dbfs: number): number => Math.min(1, Math.max(0, (dbfs + 60) / 60));

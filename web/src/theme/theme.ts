@@ -1,0 +1,67 @@
+import { createTheme } from "@mui/material/styles";
+import "@fontsource-variable/archivo/wdth.css";
+
+/** Thread colours, after natural dyes: one set for each theme, so that both keep their contrast. */
+export const dyes: Record<string, { night: string; linen: string }> = {
+  madder: { night: "#d9624f", linen: "#a8382a" },
+  weld: { night: "#d9a441", linen: "#8a6206" },
+  woad: { night: "#7db4c9", linen: "#2b6f8a" },
+  indigo: { night: "#8e9ae0", linen: "#3f4aa3" },
+  walnut: { night: "#c08f6a", linen: "#7a4f2e" },
+  lichen: { night: "#9dbb66", linen: "#50701f" },
+  cochineal: { night: "#d877a8", linen: "#9c2f68" },
+  slate: { night: "#a9aab8", linen: "#565866" },
+};
+
+const common = {
+  typography: {
+    fontFamily: '"Archivo Variable", sans-serif',
+    fontSize: 13,
+    button: { textTransform: "none" as const, fontWeight: 600 },
+    h1: { fontSize: "1.35rem", fontWeight: 700 },
+    h2: { fontSize: "1rem", fontWeight: 700 },
+  },
+  shape: { borderRadius: 6 },
+  components: {
+    MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 34 } } },
+    MuiCssBaseline: {
+      styleOverrides: {
+        body: { fontStretch: "88%", fontVariantNumeric: "tabular-nums", overflow: "hidden" },
+        "*:focus-visible": { outline: "2px solid currentColor", outlineOffset: 2 },
+        "@media (prefers-reduced-motion: reduce)": { "*": { transition: "none !important", animation: "none !important" } },
+      },
+    },
+  },
+};
+
+/** Night for the dark venue, linen for daylight; the choice stays in the browser. */
+export const theme = createTheme({
+  ...common,
+  cssVariables: { colorSchemeSelector: "data-scheme" },
+  colorSchemes: {
+    dark: {
+      palette: {
+        mode: "dark",
+        background: { default: "#1b1a1d", paper: "#242228" },
+        text: { primary: "#ece6da", secondary: "#b3aca0" },
+        primary: { main: "#d9a441", contrastText: "#1b1a1d" },
+        error: { main: "#e8705c" },
+        warning: { main: "#e0ac48" },
+        success: { main: "#86a868" },
+        divider: "#3a373f",
+      },
+    },
+    light: {
+      palette: {
+        mode: "light",
+        background: { default: "#f3eee3", paper: "#fbf8f1" },
+        text: { primary: "#2a2620", secondary: "#5f584c" },
+        primary: { main: "#7d5a08", contrastText: "#ffffff" },
+        error: { main: "#a8321f" },
+        warning: { main: "#855a00" },
+        success: { main: "#47691f" },
+        divider: "#d3cab8",
+      },
+    },
+  },
+});
