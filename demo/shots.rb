@@ -5,6 +5,7 @@
 require_relative "../spec/support/browser"
 
 address, folder = ARGV
+Capybara.default_max_wait_time = 10
 folder ||= File.expand_path("../docs/screenshots", __dir__)
 FileUtils.mkdir_p(folder)
 session = Capybara::Session.new(:loom)
@@ -13,6 +14,7 @@ shot = ->(name) { session.save_screenshot(File.join(folder, "#{name}.png")) }
 
 %w[rig patch capture soundcheck tracks].each do |step|
   session.visit("#{address}/#{step}")
+  session.assert_selector("main svg [data-knot]", minimum: 1) if %w[patch soundcheck tracks].include?(step)
   session.assert_selector("main h2", text: /#{step}/i)
   session.assert_text("desk ✓")
   sleep 1

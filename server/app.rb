@@ -75,7 +75,7 @@ module Loomshuttle
         json version: kept.version
       end
 
-      get("/api/desk") { json differences(@context.desk.state) }
+      get("/api/desk") { json @context.desk.has?(show.patch) ? {slots: [], sends: [], count: 0} : differences(@context.desk.state) }
       post("/api/desk/push") { json sent: @context.desk.send_changes(@context.desk.state, show.patch) }
 
       post("/api/imports") { json id: @import.open }

@@ -12,11 +12,12 @@ module Loomshuttle
       BARS = 8
       # Equal temperament on A4 = 440 Hz (ISO 16).
       A4_HZ = 440.0
-      # Where normal playing sits: peaks some 9 dB under full scale, common practice.
-      PEAK = 0.35
+      # Where normal playing sits: peaks 8 to 16 dB under full scale, common practice. One
+      # each, in the order of the demo's input list.
+      PEAKS = [0.31, 0.22, 0.24, 0.33, 0.4, 0.36, 0.18, 0.2, 0.29, 0.17, 0.26, 0.3].freeze
       # One MIDI note a beat, for four beats; nil rests.
       TUNE = [69, 72, 76, 74, 72, 69, 67, 64, 65, 69, 72, 71, 69, 67, 64, nil].freeze
-      private_constant :BPM, :BARS, :A4_HZ, :PEAK, :TUNE
+      private_constant :BPM, :BARS, :A4_HZ, :PEAKS, :TUNE
 
       attr_reader :length_frames
 
@@ -26,7 +27,7 @@ module Loomshuttle
         @length_frames = @beat * 4 * BARS
         Numo::NArray.srand(seed)
         @music = Numo::SFloat.zeros(12, @length_frames + MAX_BLOCK)
-        parts.each_with_index { |part, i| @music[i, 0...@length_frames] = whole_samples(part) }
+        parts.each_with_index { |part, i| @music[i, 0...@length_frames] = whole_samples(part, PEAKS[i]) }
         @music[true, @length_frames..-1] = @music[true, 0...MAX_BLOCK]
       end
 
@@ -49,9 +50,8 @@ module Loomshuttle
           tune(-5, [1, 0.6, 0.6, 0.3, 0.2], 1.2), tune(12, [1, 0.1, 0.4], 0.12, 0.5), hits(1.5, 4) { |n| noise(n) * decay(n, 0.2) * sine(n, 9).abs }, speech]
       end
 
-      def whole_samples(part)
-        peak = part.abs.max
-        (part * (PEAK / peak) * 2**23).rint / 2**23
+      def whole_samples(part, peak)
+        (part * (peak / part.abs.max) * 2**23).rint / 2**23
       end
 
       # A melody of plucked or blown notes: harmonics with a common decay.

@@ -22,12 +22,12 @@ module Loomshuttle
       # Sets a slot to exactly that take: block by block is how the sender thinks, slot by
       # slot is how a desk's memory is written.
       def slot(id, from, tap, delay_ms)
-        take = Patch::Take.new(from: from, tap: (tap unless tap.empty?), delay_ms: delay_ms) unless from.empty?
+        take = Patch::Take.new(from: from, tap: (tap unless tap.empty?), delay_ms: delay_ms.round(2)) unless from.empty?
         change(Edits::Restore.new(slots: {id => take}))
       end
 
       def plug(row, socket) = change(Edits::Plug.new(row: row, socket: socket.empty? ? nil : socket))
-      def route(channel, mix, tap, level_db) = change(Edits::SetSend.new(channel: channel, mix: mix, tap: tap, level_db: level_db))
+      def route(channel, mix, tap, level_db) = change(Edits::SetSend.new(channel: channel, mix: mix, tap: tap, level_db: level_db.round(2)))
       def unroute(channel, mix) = change(Edits::SetSend.new(channel: channel, mix: mix, on: false))
       def gain(socket, db) = control(@gains_db, socket, db, GAIN_DB)
       def fader(channel, db) = control(@faders_db, channel, db, FADER_DB)
@@ -39,6 +39,9 @@ module Loomshuttle
         nil
       end
 
+      # Computed once a state, so that asking for it costs the audio nothing.
+      def checksum = @checksum ||= @show.patch.checksum
+
       private
 
       def change(edit)
@@ -46,7 +49,7 @@ module Loomshuttle
         return result.why if result.is_a?(Refusal)
 
         @show = result
-        nil
+        @checksum = nil
       end
 
       def control(values, id, db, range)

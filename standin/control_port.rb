@@ -14,6 +14,7 @@ module Loomshuttle
     #   /send   ,isssf  id channel mix tap level_db
     #   /unsend ,iss    id channel mix
     #   /gain   ,isf    /fader ,isf    /mute ,isi
+    #   /sum    ,i      answers /state/sum ,s (Patch::Scene#checksum), then /ok
     #   /dump   ,i      answers /state/... messages, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
     class ControlPort
@@ -62,6 +63,7 @@ module Loomshuttle
 
       def act(address, arguments, to)
         case address
+        when "/sum" then reply(to, "/state/sum", @console.checksum)
         when "/dump" then dump(to)
         when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
         else

@@ -61,7 +61,8 @@ module Loomshuttle
         seen = Set.new
         while (place, tap = queue.shift)
           show.graph.to(place).each do |edge|
-            next unless seen.add?(edge.from)
+            # A mix that stands on no post has too many sources to be drawn through.
+            next if (edge.kind == :send && place != id) || !seen.add?(edge.from)
 
             near = tap || edge.tap
             met = rank[edge.from]

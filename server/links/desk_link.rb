@@ -40,6 +40,13 @@ module Loomshuttle
           messages.size
         end
 
+        # Whether the desk has that patch: one question, not a whole dump.
+        def has?(patch)
+          sum = nil
+          request("/sum") { |message| sum = message.to_a.first }
+          sum == patch.checksum
+        end
+
         # @return [Patch::Scene] what the desk says that it has
         def state
           patch = Patch::Scene.new

@@ -19,7 +19,7 @@ export interface Picture {
 
 /** Room for the labels left of the first post and right of the last one. */
 const LEFT = 150;
-const RIGHT = 130;
+const RIGHT = 124;
 const TOP = 44;
 
 export function layOut(loom: Loom, width: number, rowHeight: number, folded: ReadonlySet<string>): Picture {
@@ -44,6 +44,13 @@ export function threadPath(from: { x: number; y: number }, to: { x: number; y: n
   return `M${from.x},${from.y + lift} C${from.x + bend},${from.y + lift} ${to.x - bend},${to.y + lift} ${to.x},${to.y + lift}`;
 }
 
+/** A thread with, where it frays, what the track that waits for it listens to instead. */
+export function threadAndMistakes(loom: Loom, id: string): Set<string> {
+  const lit = wholeThread(loom, id);
+  for (const fray of loom.frays) if (lit.has(fray.from)) for (const place of wholeThread(loom, fray.to)) lit.add(place);
+  return lit;
+}
+
 /** All places on one thread with a place: everything up and down the strands from it. */
 export function wholeThread(loom: Loom, id: string): Set<string> {
   const lit = new Set([id]);
@@ -60,14 +67,13 @@ export function wholeThread(loom: Loom, id: string): Set<string> {
   };
   spread("from", "to");
   spread("to", "from");
-  for (const fray of loom.frays) if (lit.has(fray.from)) lit.add(`fray:${fray.to}`);
   return lit;
 }
 
 /** Blocks of places that nothing runs through: long posts fold there. */
 export function quietPlaces(loom: Loom, keep: number): Set<string> {
   const busy = new Set(loom.strands.filter((strand) => strand.row !== null).flatMap((strand) => [strand.from, strand.to]));
-  for (const fray of loom.frays) busy.add(fray.to);
+  for (const fray of loom.frays) for (const id of wholeThread(loom, fray.to)) busy.add(id);
   const quiet = new Set<string>();
   for (const post of loom.posts) {
     const last = post.knots.reduce((found, knot, i) => (busy.has(knot.id) ? i : found), -1);

@@ -1,7 +1,17 @@
 import { Box, useColorScheme, useTheme } from "@mui/material";
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import type { Knot, Loom as LoomData } from "../api/client";
-import { layOut, neighbour, type Picture, type Placed, quietPlaces, stitchDashes, threadPath, wholeThread } from "../model/loom";
+import {
+  layOut,
+  neighbour,
+  type Picture,
+  type Placed,
+  quietPlaces,
+  stitchDashes,
+  threadAndMistakes,
+  threadPath,
+  wholeThread,
+} from "../model/loom";
 import { dyes } from "../theme/theme";
 
 interface Props {
@@ -27,13 +37,13 @@ export function Loom({ loom, shown, keep = 16, label, onFocus, onJoin }: Props) 
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const folded = useMemo(() => quietPlaces(loom, keep), [loom, keep]);
   const longest = Math.max(1, ...loom.posts.map((post) => post.knots.filter((knot) => !folded.has(knot.id)).length));
-  const picture = useMemo(() => layOut(loom, width, longest > 20 ? 21 : 27, folded), [loom, width, longest, folded]);
-  const lit = useMemo(() => (cursor ? wholeThread(loom, cursor) : shown?.length ? new Set(shown) : null), [loom, cursor, shown]);
+  const picture = useMemo(() => layOut(loom, width, longest > 24 ? 19 : longest > 18 ? 22 : 27, folded), [loom, width, longest, folded]);
+  const lit = useMemo(() => (cursor ? threadAndMistakes(loom, cursor) : shown?.length ? new Set(shown) : null), [loom, cursor, shown]);
 
   useEffect(() => {
     const box = frame.current;
     if (!box) return;
-    const watcher = new ResizeObserver(() => setWidth(Math.max(720, box.clientWidth)));
+    const watcher = new ResizeObserver(() => setWidth(Math.max(440, box.clientWidth)));
     watcher.observe(box);
     return () => watcher.disconnect();
   }, []);
@@ -242,6 +252,8 @@ function Bracket({ from, to, opened, label, height }: { from?: Placed; to?: Plac
 function Threads({ loom, picture, lit }: { loom: LoomData; picture: Picture; lit: Set<string> | null }) {
   const dye = useDye();
   const theme = useTheme();
+  // What a track listens to by mistake is drawn as such, however silent it is.
+  const astray = useMemo(() => new Set(loom.frays.flatMap((fray) => [...wholeThread(loom, fray.to)])), [loom]);
   return (
     <g fill="none" pointerEvents="none">
       {loom.strands.map((strand) => {
@@ -249,10 +261,11 @@ function Threads({ loom, picture, lit }: { loom: LoomData; picture: Picture; lit
         const to = picture.placed.get(strand.to);
         if (!from || !to) return null;
         const on = lit?.has(strand.from) === true && lit.has(strand.to);
-        const colour = dye(strand.colour);
-        const opacity = lit === null ? (strand.live ? 0.85 : 0.35) : on ? 1 : 0.12;
-        const width = (strand.live ? 2.2 : 1) + (on ? 1 : 0);
-        const dashes = strand.live ? (stitchDashes[strand.stitch ?? "solid"] ?? "") : "1 6";
+        const wrong = !strand.live && astray.has(strand.to);
+        const colour = wrong ? theme.vars?.palette.error.main : dye(strand.colour);
+        const opacity = lit === null ? (strand.live || wrong ? 0.85 : 0.35) : on ? 1 : 0.12;
+        const width = (strand.live ? 2.2 : wrong ? 1.6 : 1) + (on ? 1 : 0);
+        const dashes = strand.live ? (stitchDashes[strand.stitch ?? "solid"] ?? "") : wrong ? "3 5" : "1 6";
         return (strand.pair && strand.live ? [-2, 2] : [0]).map((lift) => (
           <path
             key={`${strand.from}>${strand.to}>${lift}`}

@@ -7,7 +7,7 @@ import { useCommand, useDisk, useShowCommand } from "../../api/queries";
 import { clock, span } from "../../model/format";
 import { HoldButton } from "../../ui/HoldButton";
 import { StepHead } from "../../ui/StepHead";
-import { TrackRow } from "./TrackRow";
+import { TrackHead, TrackRow } from "./TrackRow";
 
 /** A row a track, no taller than it must be; while it records the page is held. */
 export function CaptureView({ show }: { show: Show }) {
@@ -71,6 +71,7 @@ export function CaptureView({ show }: { show: Show }) {
         </Alert>
       )}
       <Box role="table" aria-label="Tracks" sx={{ flex: 1, overflow: "auto", px: 2, pb: 1 }}>
+        <TrackHead />
         {show.tracks.map((track) => (
           <TrackRow
             key={track.id}

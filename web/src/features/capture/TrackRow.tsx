@@ -14,6 +14,26 @@ interface Props {
   onArm: (armed: boolean) => void;
 }
 
+/** Colour, track, lane, arm, level, ribbon, peak, what stands out. */
+const COLUMNS = "6px 150px 54px 40px minmax(110px, 170px) 1fr 52px 54px";
+
+export function TrackHead() {
+  return (
+    <Box role="row" sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1.25, fontSize: 12.5, color: "text.secondary", mb: 0.5 }}>
+      <span />
+      <span role="columnheader">Track</span>
+      <span role="columnheader">Lane</span>
+      <span role="columnheader">Arm</span>
+      <span role="columnheader">Level now</span>
+      <span role="columnheader">Last ten minutes</span>
+      <Box component="span" role="columnheader" sx={{ textAlign: "right" }}>
+        Peak
+      </Box>
+      <span role="columnheader">Clips</span>
+    </Box>
+  );
+}
+
 export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
   const lane = (track.lane ?? 0) - 1;
   const peak = useFrame((frame) => frame.meters?.peak_dbfs[lane] ?? -150);
@@ -24,7 +44,7 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
       role="row"
       sx={{
         display: "grid",
-        gridTemplateColumns: "6px 180px 62px 40px minmax(120px, 190px) 1fr 52px 54px",
+        gridTemplateColumns: COLUMNS,
         gap: 1.25,
         alignItems: "center",
         height: dense ? 20 : 38,
@@ -39,7 +59,7 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
         {String(track.number).padStart(2, "0")} {track.name}
       </Box>
       <Box role="cell" sx={{ color: "text.secondary" }}>
-        {track.lane === null ? "no lane" : `lane ${track.lane}`}
+        {track.lane ?? "none"}
       </Box>
       <Checkbox
         size="small"

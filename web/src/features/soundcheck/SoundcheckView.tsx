@@ -72,11 +72,10 @@ export function SoundcheckView({ show }: { show: Show }) {
 /** The swing in words, before it is done. */
 function PlanWords({ plan }: { plan: { to: string; changes: { slot: string; to: string | null }[]; stays: string[]; proved: boolean } }) {
   const channels = plan.changes.filter((change) => change.slot.includes("/channel/"));
-  const first = channels[0];
+  const numbers = channels.map((change) => numberOf(change.slot)).sort((a, b) => a - b);
   return (
     <Typography sx={{ my: 1, fontSize: 14 }} data-testid="plan">
-      {channels.length} channels turn to the {plan.to}
-      {first ? ` (${numberOf(first.slot)} takes ${first.to ?? "nothing"}, and so on)` : ""}.
+      {numbers.length} channels between {numbers[0]} and {numbers.at(-1)} turn to the {plan.to}.
       {plan.stays.length > 0 ? ` Channel ${plan.stays.map(numberOf).join(", ")} stays on the stage.` : ""}{" "}
       {plan.proved ? "Checked: turning it there and back gives the same patch." : "It could not be turned back to the same patch."}
     </Typography>
