@@ -12,7 +12,7 @@ module Loomshuttle
           show.with(patch: show.patch.with_opened(Patch::Block.first(show, slot), open))
       end
 
-      def inverse(_show) = with(open: !open)
+      def inverse(show) = with(open: show.patch.opened.include?(Patch::Block.first(show, slot)))
 
       private
 

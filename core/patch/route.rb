@@ -16,10 +16,11 @@ module Loomshuttle
         candidates(show, from_id).find { |id| takable?(field, slot, id) }
       end
 
-      # The place, what it carries if it is a patched slot (a channel's own socket), and all
-      # places that either reaches through joins that no patch changes.
+      # The place, a channel's own socket, and all places that either reaches through joins
+      # that no patch changes.
       def candidates(show, from_id)
-        starts = [from_id, show.patch.slots[from_id]&.from].compact
+        own = show.patch.slots[from_id]&.from if show.rig.family_of(from_id)&.kind == "channel"
+        starts = [from_id, own].compact
         starts.flat_map { |id| [id, *show.graph.fixed_onward(id)] }.uniq
       end
 

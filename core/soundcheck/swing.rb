@@ -54,10 +54,9 @@ module Loomshuttle
       def plan(show, patching, keep)
         turned = Edits::Group.new(edits: patching).apply(show)
         return turned if turned.is_a?(Refusal)
+        return nothing_to_turn if turned.patch == show.patch
 
         state = State.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze, keep: kept(show, turned, keep))
-        return nothing_to_turn if state.home.empty?
-
         SwingPlan.prove(show, to: :recorder, edits: [*patching, Edits::Remember.new(state: state)])
       end
 

@@ -70,7 +70,7 @@ export function CaptureView({ show }: { show: Show }) {
           No tracks yet: patch a source to a track first.
         </Alert>
       )}
-      <Box role="table" aria-label="Tracks" sx={{ flex: 1, overflow: "auto", px: 2, pb: 1 }}>
+      <Box role="list" aria-label="Tracks" sx={{ flex: 1, overflow: "auto", px: 2, pb: 1 }}>
         <TrackHead />
         {show.tracks.map((track) => (
           <TrackRow

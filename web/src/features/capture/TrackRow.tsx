@@ -19,17 +19,17 @@ const COLUMNS = "6px 150px 54px 40px minmax(110px, 170px) 1fr 52px 54px";
 
 export function TrackHead() {
   return (
-    <Box role="row" sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1.25, fontSize: 12.5, color: "text.secondary", mb: 0.5 }}>
+    <Box aria-hidden sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1.25, fontSize: 12.5, color: "text.secondary", mb: 0.5 }}>
       <span />
-      <span role="columnheader">Track</span>
-      <span role="columnheader">Lane</span>
-      <span role="columnheader">Arm</span>
-      <span role="columnheader">Level now</span>
-      <span role="columnheader">Last ten minutes</span>
-      <Box component="span" role="columnheader" sx={{ textAlign: "right" }}>
+      <span>Track</span>
+      <span>Lane</span>
+      <span>Arm</span>
+      <span>Level now</span>
+      <span>Last ten minutes</span>
+      <Box component="span" sx={{ textAlign: "right" }}>
         Peak
       </Box>
-      <span role="columnheader">Clips</span>
+      <span>Clips</span>
     </Box>
   );
 }
@@ -41,7 +41,7 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
   const top = Math.max(-150, peak, ...ribbon);
   return (
     <Box
-      role="row"
+      role="listitem"
       sx={{
         display: "grid",
         gridTemplateColumns: COLUMNS,
@@ -53,14 +53,11 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box
-        role="cell"
         sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", color: track.armed ? "text.primary" : "text.secondary" }}
       >
         {String(track.number).padStart(2, "0")} {track.name}
       </Box>
-      <Box role="cell" sx={{ color: "text.secondary" }}>
-        {track.lane ?? "none"}
-      </Box>
+      <Box sx={{ color: "text.secondary" }}>{track.lane ?? "none"}</Box>
       <Checkbox
         size="small"
         color="error"
@@ -72,10 +69,10 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
       />
       <Meter peakDbfs={peak} label={`${track.name} level`} height={dense ? 8 : 12} />
       <Ribbon values={ribbon} label={track.name} height={dense ? 16 : 30} />
-      <Box role="cell" data-peak={track.number} sx={{ textAlign: "right" }}>
+      <Box data-peak={track.number} sx={{ textAlign: "right" }}>
         {decibels(top)}
       </Box>
-      <Box role="cell" sx={{ fontSize: 12.5, color: clips > 0 ? "error.main" : "text.secondary" }}>
+      <Box sx={{ fontSize: 12.5, color: clips > 0 ? "error.main" : "text.secondary" }}>
         {clips > 0 ? `${clips} clips` : top < -60 && track.armed ? "silent" : ""}
       </Box>
     </Box>
