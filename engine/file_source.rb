@@ -17,8 +17,15 @@ module Loomshuttle
         raise BadInput.new(field: "channel", value: channel, allowed: "1 to #{@reader.format.channels}") unless channel.between?(1, @reader.format.channels)
       end
 
-      # @return [Numo::Int32] up to `count` frames
-      def render(from, count) = @reader.read_s32(from, count)[true, @channel]
+      # @return [Numo::Int32] [frames], up to `count`; none behind the end
+      def render(from, count)
+        return NOTHING if from >= @frames
+
+        @reader.read_s32(from, count)[true, @channel]
+      end
+
+      NOTHING = Numo::Int32.zeros(0)
+      private_constant :NOTHING
       def close = @io.close
     end
   end

@@ -57,6 +57,10 @@ module Loomshuttle
           frame += @format.block_frames
         end
         @ready << [nil, nil]
+      rescue StandardError => e
+        # A file that can no longer be read ends the playing, never the block loop.
+        warn "player: #{e.message}"
+        @ready << [nil, nil]
       end
 
       # Lanes that two sources share add up, within full scale.

@@ -1,0 +1,115 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require_relative "../../boot/standin"
+
+RSpec.describe Loomshuttle::Standin::Desk do
+  before(:all) { @band = Loomshuttle::Standin::Band.new(sample_rate_hz: 48_000) }
+
+  let(:console) { Loomshuttle::Standin::Console.new(show) }
+  let(:desk) { described_class.new(@band, frames: 1024) }
+  let(:silence) { Numo::Int32.zeros(1024, 32) }
+  # A block in which everybody plays.
+  let(:frame) { 4 * 28_800 + 14_400 }
+
+  def card(returns = silence)
+    desk.routing = Loomshuttle::Standin::Routing.new(console)
+    desk.process(frame, returns)
+  end
+
+  def musician(index) = Numo::Int32.cast(@band.block(frame, 1024)[index, true] * 2**31)
+
+  it "puts each musician on the lane of its socket, exact to the sample" do
+    lanes = card
+    expect((0...12).map { |i| lanes[true, i] == musician(i) }).to all(be(true))
+  end
+
+  it "gives silence where nothing is plugged in" do
+    console.plug("list/row/9", "")
+    expect(card[true, 8].abs.max).to eq(0)
+  end
+
+  it "applies the preamp's gain to real samples" do
+    console.gain("box-a/mic/1", -6.0)
+    ratio = card[true, 0].abs.max.to_f / musician(0).abs.max
+    expect(20 * Math.log10(ratio)).to be_within(0.01).of(-6)
+  end
+
+  it "clips at full scale as a converter does" do
+    console.gain("box-a/mic/1", 60.0)
+    expect(card[true, 0].minmax).to match([be_between(-2**31, -2**31 + 256), be_between(2**31 - 512, 2**31)])
+  end
+
+  it "listens to the computer where the feed is turned" do
+    console.slot("desk/channel/1", "desk/card-return/5", "raw", 0.0)
+    console.slot("desk/output/1", "desk/channel/1", "in", 0.0)
+    returns = silence.dup
+    returns[true, 4] = Numo::Int32.new(1024).seq(-500) * 256
+    expect(card(returns)[true, 24]).to eq(returns[true, 4])
+  end
+
+  it "lets a raw lane stay on its socket whatever the channel does" do
+    before = card[true, 0].dup
+    console.fader("desk/channel/1", -40.0)
+    console.mute("desk/channel/1", 1)
+    console.slot("desk/channel/1", "desk/card-return/1", "raw", 0.0)
+    expect(card[true, 0]).to eq(before)
+  end
+
+  it "mutes and fades what listeners hear" do
+    heard = lambda do
+      card
+      desk.peaks.to_a.last(6)
+    end
+    full = heard.call
+    (1..12).each { |n| console.fader("desk/channel/#{n}", -20.0) }
+    faded = heard.call
+    expect(20 * Math.log10(faded[0] / full[0])).to be_within(0.1).of(-20)
+    expect(faded[2]).to be_within(1e-6).of(full[2])
+    (1..12).each { |n| console.mute("desk/channel/#{n}", 1) }
+    expect(heard.call).to all(eq(0.0))
+  end
+
+  it "refuses what it does not have, and says what is allowed" do
+    expect(console.gain("box-a/mic/1", 90.0)).to eq("box-a/mic/1: 90.0 dB is outside -12.0 to 60.0 dB")
+    expect(console.fader("desk/channel/99", 0.0)).to eq("there is no desk/channel/99")
+    expect(console.slot("nowhere/x/1", "", "", 0.0)).to include("no nowhere/x/1")
+  end
+
+  it "has a band that plays in time: kick and click fall on the same frames" do
+    kick = @band.block(0, 4096)[4, true]
+    expect(kick.abs.gt(0.01).where[0]).to be < 100
+    expect(@band.length_frames).to eq(8 * 4 * 28_800)
+  end
+end
+
+RSpec.describe Loomshuttle::Standin::ControlPort do
+  # OSC 1.0, the specification's two worked messages; our packets go through the gem osc-ruby.
+  it "speaks through a library that encodes the specification's examples" do
+    first = OSC::Message.new("/oscillator/4/frequency", 440.0).encode
+    second = OSC::Message.new("/foo", 1000, -1, "hello", 1.234, 5.678).encode
+    expect(first).to eq(["/oscillator/4/frequency", ",f", 440.0].pack("a24a4g"))
+    expect(second.bytesize).to eq(40)
+  end
+
+  let(:port) { Addrinfo.tcp("127.0.0.1", 0).bind { |socket| socket.local_address.ip_port } }
+  let(:console) { Loomshuttle::Standin::Console.new(show) }
+
+  def ask(socket, *message)
+    socket.send(OSC::Message.new(*message).encode, 0, "127.0.0.1", port)
+    OSC::OSCPacket.messages_from_network(socket.recvfrom(65_535).first).first.then { |answer| [answer.address, *answer.to_a] }
+  end
+
+  it "answers every request, good or bad, and goes on" do
+    changes = 0
+    described_class.new(console, port: port) { changes += 1 }
+    socket = UDPSocket.new
+    expect(ask(socket, "/gain", 1, "box-a/mic/1", -3.0)).to eq(["/ok", 1])
+    expect(ask(socket, "/mute", 2, "desk/channel/99", 1)).to eq(["/no", 2, "there is no desk/channel/99"])
+    expect(ask(socket, "/dance", 3)).to eq(["/no", 3, "there is no /dance"])
+    expect(ask(socket, "/slot", 4).first).to eq("/no")
+    socket.send("garbage", 0, "127.0.0.1", port)
+    expect(socket.recvfrom(1000).first).to start_with("/no")
+    expect([ask(socket, "/sum", 5), changes]).to eq([["/state/sum", console.checksum], 1])
+  end
+end

@@ -1,0 +1,88 @@
+# frozen_string_literal: true
+
+require "net/http"
+require_relative "../../boot/services"
+require_relative "../../boot/cluster"
+
+# A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
+# server, started as the supervisor starts them. Processes are ended by their ids.
+class Installation
+  attr_reader :services, :folder
+
+  def initialize(folder, show: nil)
+    @folder = folder
+    File.chmod(0o755, folder)
+    @services = Loomshuttle::Services.new(data: folder)
+    @show = show
+    @pids = {}
+  end
+
+  def address = "http://127.0.0.1:#{services.ports["http"]}"
+  def wire_log = File.join(folder, "wire.log")
+
+  # @param names [Array<String>] of standin, engine, server (which brings the database)
+  def start(*names)
+    start_database if names.include?("server")
+    names.each { |name| start_process(name) }
+    wait("the server") { Net::HTTP.get_response(URI("#{address}/api/takes")).is_a?(Net::HTTPOK) } if names.include?("server")
+    self
+  end
+
+  def start_process(name)
+    command = services.commands.fetch(name) + ((name == "standin" && @show) ? [@show] : [])
+    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log}, *command, chdir: Loomshuttle::Services::ROOT, %i[out err] => File.join(folder, "#{name}.log"))
+  end
+
+  def kill(name, signal = "KILL")
+    pid = @pids.delete(name)
+    Process.kill(signal, pid)
+    Process.wait(pid)
+  end
+
+  def stop
+    (@pids.keys - ["postgres"]).each { |name| kill(name, "TERM") }
+    kill("postgres", "INT") if @pids["postgres"]
+    FileUtils.rm_rf(@cluster.folder) if @cluster
+  end
+
+  # Asks the engine over its control socket.
+  def engine(request)
+    line = (@line ||= wait("the engine") { TCPSocket.new("127.0.0.1", services.ports["engine"]) })
+    line.write(JSON.generate(request) + "\n")
+    answer = JSON.parse(line.gets)
+    answer.fetch("ok") { raise answer["error"].to_s }
+  end
+
+  def api(method, path, body = nil)
+    request = Net::HTTP.const_get(method.capitalize).new(path, {"content-type" => "application/json"})
+    request.body = body.is_a?(String) ? body : JSON.generate(body) if body
+    answer = Net::HTTP.start("127.0.0.1", services.ports["http"]) { |http| http.request(request) }
+    [answer.code.to_i, JSON.parse(answer.body)]
+  end
+
+  # Waits on a condition, never on time alone.
+  def wait(what, seconds: 30)
+    deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
+    loop do
+      found = begin
+        yield
+      rescue SystemCallError, EOFError
+        nil
+      end
+      return found if found
+      raise "#{what} did not come in #{seconds} s" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
+
+      sleep 0.05
+    end
+  end
+
+  private
+
+  def start_database
+    @cluster = Loomshuttle::Cluster.new(data: folder, port: services.ports["postgres"], throw_away: true)
+    @cluster.prepare
+    @pids["postgres"] = spawn(*@cluster.command, chdir: "/", %i[out err] => File.join(folder, "postgres.log"))
+    @cluster.ready
+    system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", chdir: Loomshuttle::Services::ROOT, exception: true)
+  end
+end

@@ -1,0 +1,24 @@
+# frozen_string_literal: true
+
+# What the stand-in put on its card, block by block, as it wrote it down itself.
+module WireLog
+  LANES = 32
+  FRAMES = 1024
+
+  module_function
+
+  # @return [Numo::Int32] [lanes, frames] of all whole blocks
+  def read(path)
+    size = 8 + LANES * FRAMES * 4
+    bytes = File.binread(path)
+    blocks = (0...bytes.bytesize / size).map { |i| Numo::Int32.from_binary(bytes.byteslice(i * size + 8, size - 8), [FRAMES, LANES]) }
+    Numo::Int32.vstack(blocks).transpose.dup
+  end
+
+  # @return [Integer, nil] where a piece lies in a longer row of samples
+  def find(row, piece)
+    head = piece[0...64].to_a
+    candidates = row[0..(row.size - piece.size)].eq(head[0]).where.to_a
+    candidates.find { |at| row[at...(at + piece.size)] == piece }
+  end
+end
