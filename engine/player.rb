@@ -57,7 +57,7 @@ module Loomshuttle
           frame += @format.block_frames
         end
         @ready << [nil, nil]
-      rescue StandardError => e
+      rescue => e
         # A file that can no longer be read ends the playing, never the block loop.
         warn "player: #{e.message}"
         @ready << [nil, nil]

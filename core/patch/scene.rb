@@ -29,6 +29,7 @@ module Loomshuttle
 
       def with_opened(block_id, open) = with(opened: flag(opened, block_id, open))
       def with_split(socket_id, wanted) = with(splits: flag(splits, socket_id, wanted))
+
       # A short checksum of what a desk holds of the patch: equal patches have equal ones,
       # whatever the order in which they were made.
       #

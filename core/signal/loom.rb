@@ -41,7 +41,11 @@ module Loomshuttle
         return {row: row.id, colour: row.colour, stitch: row.stitch, pair: row.pair} if row
 
         role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
-        role ? {row: from, colour: ROLE_COLOURS[role % ROLE_COLOURS.size], stitch: (role == 0) ? "dash" : "solid", pair: nil} : {row: nil, colour: nil, stitch: nil, pair: nil}
+        if role
+          {row: from, colour: ROLE_COLOURS[role % ROLE_COLOURS.size], stitch: (role == 0) ? "dash" : "solid", pair: nil}
+        else
+          {row: nil, colour: nil, stitch: nil, pair: nil}
+        end
       end
 
       def label(show, id, endpoint)

@@ -83,7 +83,10 @@ RSpec.describe Loomshuttle::Engine::Player do
   end
 
   def play(player, count)
-    Array.new(count) { sleep 0.001 until (bytes = player.take) || player.over? || false; bytes && Numo::Int32.from_binary(bytes, [4, 3]) >> 16 }
+    Array.new(count) {
+      sleep 0.001 until (bytes = player.take) || player.over? || false
+      bytes && Numo::Int32.from_binary(bytes, [4, 3]) >> 16
+    }
   end
 
   it "plays each source into its lane, to the last frame" do
@@ -98,7 +101,7 @@ RSpec.describe Loomshuttle::Engine::Player do
   end
 
   it "adds sources on one lane within full scale" do
-    blocks = play(described_class.new(format, [source([30_000, -30_000], 1), source([30_000, -30_000], 1)].tap { |both| both }, label: "x"), 1)
+    blocks = play(described_class.new(format, [source([30_000, -30_000], 1), source([30_000, -30_000], 1)].tap { |both| }, label: "x"), 1)
     expect(blocks.first[0..1, 0].to_a).to eq([32_767, -32_768])
   end
 end

@@ -21,6 +21,9 @@ module Browser
   # Headless windows have a frame of their own size: pictures are set to 1280x800 exactly.
   def exact_size(session, width: 1280, height: 800)
     session.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: false)
+    # Colours that are still on their way from one theme to the other have no contrast of
+    # their own; the application has no motion where the system asks for none.
+    session.driver.browser.execute_cdp("Emulation.setEmulatedMedia", features: [{name: "prefers-reduced-motion", value: "reduce"}])
   end
 end
 Capybara.register_driver(:loom) { |app| Browser.driver(app) }

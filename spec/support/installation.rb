@@ -30,7 +30,7 @@ class Installation
 
   def start_process(name)
     command = services.commands.fetch(name) + ((name == "standin" && @show) ? [@show] : [])
-    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log}, *command, chdir: Loomshuttle::Services::ROOT, %i[out err] => File.join(folder, "#{name}.log"))
+    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log}, *command, :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(folder, "#{name}.log"))
   end
 
   def kill(name, signal = "KILL")
@@ -81,7 +81,7 @@ class Installation
   def start_database
     @cluster = Loomshuttle::Cluster.new(data: folder, port: services.ports["postgres"], throw_away: true)
     @cluster.prepare
-    @pids["postgres"] = spawn(*@cluster.command, chdir: "/", %i[out err] => File.join(folder, "postgres.log"))
+    @pids["postgres"] = spawn(*@cluster.command, :chdir => "/", %i[out err] => File.join(folder, "postgres.log"))
     @cluster.ready
     system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", chdir: Loomshuttle::Services::ROOT, exception: true)
   end

@@ -1,0 +1,209 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "axe-rspec"
+require "capybara/rspec"
+require "osc-ruby"
+require "support/browser"
+require "support/installation"
+require "support/wav_files"
+
+# A newcomer's first five minutes through the real interface, server, engine and stand-in.
+RSpec.describe "The newcomer's first five minutes" do
+  before(:all) do
+    Capybara.default_max_wait_time = 15
+    Capybara.enable_aria_label = true
+    @folder = Dir.mktmpdir("loomshuttle")
+    @installation = Installation.new(@folder).start("standin", "engine", "server")
+    @page = Capybara::Session.new(:loom)
+    Browser.exact_size(@page)
+  end
+
+  after(:all) do
+    @page&.quit
+    @installation.stop
+    FileUtils.rm_rf(@folder)
+  end
+
+  # Each example begins with the demo as it ships.
+  before do
+    @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
+    page.visit("#{@installation.address}/")
+    page.assert_text("engine ✓")
+  end
+
+  attr_reader :page
+
+  def go(step) = page.within("nav") { page.click_link(step) }
+  def knot(id) = page.find("[data-knot='#{id}']")
+  def listener_level(name) = page.find(%([aria-label="#{name} level"]))["aria-valuenow"].to_i
+  def click_finding(rule, button) = page.within("[data-rule='#{rule}']") { page.click_button(button) }
+
+  it "sees the rig, mends, records, swings, plays back, swings back, and hears click and tracks apart" do
+    page.assert_text("Lanterns over Saltmarsh")
+    page.assert_text("leads the clock")
+    page.assert_text("AES50 on Cat 5e, 40 m")
+
+    go("Patch")
+    knot("list/row/9").hover
+    page.assert_selector("[data-testid=sentence]", text: "card lane 9 listens to local socket 9, where nothing is plugged: track 9 would record silence")
+    page.assert_selector("[data-fray='rec/track/9']")
+    click_finding("silent-lane", "Mend: take Box A socket 9–12")
+    page.assert_no_selector("[data-rule='silent-lane']")
+    page.assert_no_selector("[data-fray]")
+    knot("list/row/9").hover
+    page.assert_selector("[data-testid=sentence]", text: "recorded on track 9.")
+
+    go("Capture")
+    page.click_button("Start the take")
+    page.assert_selector("header", text: /take \d+, 00:00:02/)
+    page.find("body").send_keys(:space, :escape, "s")
+    page.assert_selector("button", text: "Hold to stop")
+    hold("Hold to stop")
+    page.assert_text(/Take \d+ is 00:00:\d\d long, no block lost: stopped by hand/)
+    take = @installation.api("get", "/api/takes").last.first
+    expect(take["files"].size).to eq(12)
+
+    go("Soundcheck")
+    page.assert_text("Checked: turning it there and back gives the same patch.")
+    page.click_button("Swing to the recorder")
+    page.assert_selector("header[data-feed=recorder]")
+    page.click_button("Play #{take["name"]}")
+    accordion = page.find("[data-track='9'] [aria-label='Accordion at the desk']")
+    @installation.wait("the accordion from disk") { accordion["aria-valuenow"].to_i > -40 }
+    page.click_button("Swing back to the stage")
+    page.assert_selector("header[data-feed=stage]")
+    page.within("header") { page.click_button("Stop") }
+
+    go("Tracks")
+    click_finding("click-reach", "Mend: take channel 31 off Stream L and Stream R")
+    page.assert_text("Nothing found: every thread ends where it should.")
+    @installation.wait("the desk") { @installation.api("get", "/api/desk").last["count"] == 0 }
+    page.click_button("Play Low tide waltz")
+    # The drummer's in-ear has no microphones: what it gives is click and tracks alone.
+    @installation.wait("the click in the drummer's ear") { listener_level("Drummer's in-ear") > -20 }
+    page.assert_text(/bar \d, beat \d/)
+    page.find("[data-knot='songs/role/click']").hover
+    page.assert_selector("[data-testid=sentence]", text: "heard at Booth wedge, Drummer's in-ear.")
+  end
+
+  it "keeps the click out of the stream's own samples" do
+    mute_stage
+    go("Tracks")
+    click_finding("click-reach", "Mend: take channel 31 off Stream L and Stream R")
+    page.assert_no_selector("[data-rule='click-reach']")
+    solo_click
+    page.click_button("Play Low tide waltz")
+    @installation.wait("the click in the drummer's ear") { listener_level("Drummer's in-ear") > -20 }
+    expect(%w[Main\ PA Livestream].map { |name| listener_level(name) }).to eq([-60, -60])
+  end
+
+  it "patches by drag, by click and click, by keyboard alone, and undoes" do
+    go("Patch")
+    page.driver.browser.action.move_to(knot("desk/card-send/13").native).click_and_hold.move_to(knot("rec/track/13").native).release.perform
+    page.assert_selector("[data-strand='desk/card-send/13>rec/track/13']", visible: :all)
+    page.find("body").send_keys([:control, "z"])
+    page.assert_no_selector("[data-strand='desk/card-send/13>rec/track/13']", visible: :all)
+
+    knot("desk/card-send/14").click
+    page.assert_text("Holding")
+    knot("rec/track/14").click
+    page.assert_selector("[data-strand='desk/card-send/14>rec/track/14']", visible: :all)
+
+    loom = page.find("svg[aria-label='Patch loom']")
+    page.execute_script("arguments[0].focus()", loom)
+    # From wherever the pointer lies: left to the input list, right to the lanes, lane 15 by
+    # its number; then a run of two, straight onward to the tracks.
+    loom.send_keys(:left, :left, :left, :left, :right, :right, :right, "1", "5", :enter, %i[shift down], :right, :enter)
+    page.assert_selector("[data-strand='desk/card-send/15>rec/track/15']", visible: :all)
+    page.assert_selector("[data-strand='desk/card-send/16>rec/track/16']", visible: :all)
+    page.click_button("Undo")
+    page.assert_no_selector("[data-strand='desk/card-send/16>rec/track/16']", visible: :all)
+    page.assert_selector("[data-strand='desk/card-send/14>rec/track/14']", visible: :all)
+  end
+
+  it "says why a thread cannot be laid, and leaves everything as it was" do
+    go("Patch")
+    knot("box-a/mic/3").click
+    knot("desk/channel/1").click
+    page.assert_text("would put the block out of line")
+    expect(@installation.api("get", "/api/show").last["undo"]).to be_nil.or be_a(String)
+    page.assert_selector("[data-strand='box-a/mic/1>desk/channel/1']", visible: :all)
+  end
+
+  it "keeps a finding on purpose, and lists it again" do
+    click_finding("silent-lane", "On purpose")
+    page.assert_selector("[data-rule='silent-lane']", text: "Left on purpose")
+    click_finding("silent-lane", "List again")
+    page.assert_selector("[data-rule='silent-lane']", text: "Stop")
+  end
+
+  it "brings in a recording, with what did not match settled by hand" do
+    files = {"1 kick.wav" => WavFiles.pcm16([100] * 48_000), "unknown.wav" => WavFiles.pcm16([50] * 48_000)}.map { |name, bytes| File.join(@folder, name).tap { |path| File.binwrite(path, bytes) } }
+    go("Soundcheck")
+    page.click_button("Bring in a recording")
+    page.attach_file("WAV files", files, make_visible: true)
+    page.assert_selector("[role=dialog] tbody tr", count: 2)
+    page.assert_text("Without a file by name")
+    page.find("tr", text: "unknown.wav").find("[role=combobox]").click
+    page.find("[role=option]", text: "Narrator").click
+    page.click_button("Make it a take")
+    page.assert_selector("section[aria-label=Takes]", text: "2 tracks · imported")
+  end
+
+  it "says at once when the desk is killed while recording, closes the take, and recovers by itself" do
+    go("Capture")
+    page.click_button("Start the take")
+    page.assert_selector("header", text: "00:00:01")
+    @installation.kill("standin")
+    page.assert_text("The engine has lost the desk")
+    page.assert_text(/the desk went away .*the files are whole up to there/)
+    @installation.start_process("standin")
+    page.assert_no_text("The engine has lost the desk")
+    page.assert_text("engine ✓")
+  end
+
+  it "says at once when server or engine go away, and recovers by itself" do
+    @installation.kill("engine")
+    page.assert_text("The audio engine does not answer")
+    @installation.start_process("engine")
+    page.assert_no_text("The audio engine does not answer")
+    @installation.kill("server")
+    page.assert_text("The server does not answer")
+    @installation.start("server")
+    page.assert_no_text("The server does not answer")
+  end
+
+  %w[rig patch capture soundcheck tracks].each do |step|
+    %w[night linen].each do |theme|
+      it "passes the accessibility check: #{step}, #{theme}" do
+        go(step.capitalize)
+        page.assert_selector("main h2", text: step.capitalize)
+        page.click_button("Linen theme") if theme == "linen"
+        expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
+      ensure
+        page.click_button("Night theme") if theme == "linen"
+      end
+    end
+  end
+
+  it "loads nothing from elsewhere and writes no error to the console" do
+    %w[Patch Capture Soundcheck Tracks].each { |step| go(step) }
+    hosts = page.evaluate_script("performance.getEntriesByType('resource').map(entry => new URL(entry.name).host)").uniq
+    expect(hosts).to eq([URI(@installation.address).host + ":#{URI(@installation.address).port}"])
+  end
+
+  private
+
+  def hold(label)
+    button = page.find("button", text: label)
+    page.driver.browser.action.click_and_hold(button.native).perform
+    page.assert_no_selector("button", text: label)
+    page.driver.browser.action.release.perform
+  end
+
+  # Turns the band down so that meters show what comes from disk.
+  def desk = @desk ||= UDPSocket.new.tap { |socket| socket.connect("127.0.0.1", @installation.services.ports["osc"]) }
+  def mute_stage = (1..12).each { |n| desk.send(OSC::Message.new("/mute", n, "desk/channel/#{n}", 1).encode, 0) }
+  def solo_click = [29, 30].each { |n| desk.send(OSC::Message.new("/mute", n, "desk/channel/#{n}", 1).encode, 0) }
+end
