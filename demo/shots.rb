@@ -1,30 +1,53 @@
 # frozen_string_literal: true
 
-# Takes the pictures in docs/screenshots from a running demo:
+# Takes the pictures in docs/screenshots from a freshly started demo, through its pages:
 #   bundle exec ruby demo/shots.rb http://127.0.0.1:4600 [folder]
 require_relative "../spec/support/browser"
 
 address, folder = ARGV
-Capybara.default_max_wait_time = 10
+Capybara.default_max_wait_time = 20
+Capybara.enable_aria_label = true
 folder ||= File.expand_path("../docs/screenshots", __dir__)
 FileUtils.mkdir_p(folder)
-session = Capybara::Session.new(:loom)
-Browser.exact_size(session)
-shot = ->(name) { session.save_screenshot(File.join(folder, "#{name}.png")) }
+page = Capybara::Session.new(:loom)
+Browser.exact_size(page)
+go = ->(step) { page.visit("#{address}/#{step}").then { page.assert_text("engine ✓") } }
+shot = ->(name) { page.save_screenshot(File.join(folder, "#{name}.png")) }
 
-%w[rig patch capture soundcheck tracks].each do |step|
-  session.visit("#{address}/#{step}")
-  session.assert_selector("main svg [data-knot]", minimum: 1) if %w[patch soundcheck tracks].include?(step)
-  session.assert_selector("main h2", text: /#{step}/i)
-  session.assert_text("desk ✓")
-  sleep 1
-  shot.call(step)
-end
-session.visit("#{address}/patch")
-session.find("[data-knot='list/row/9']").hover
-session.assert_selector("[data-testid=sentence]", text: "Accordion")
-sleep 0.5
-shot.call("patch-thread")
-session.find("button[aria-label='Linen theme']").click
-sleep 0.5
-shot.call("patch-linen")
+go["rig"]
+page.assert_text("leads the clock")
+shot["rig"]
+go["patch"]
+page.assert_selector("[data-fray]")
+shot["patch"]
+page.find("[data-knot='list/row/9']").hover
+page.assert_selector("[data-testid=sentence]", text: "Accordion")
+shot["patch-thread"]
+page.click_button("Linen theme")
+shot["patch-linen"]
+page.click_button("Night theme")
+page.within("[data-rule='silent-lane']") { page.click_button("Mend: take Box A socket 9–12") }
+page.assert_no_selector("[data-fray]")
+
+go["capture"]
+page.click_button("Start the take")
+page.assert_selector("[data-testid=elapsed]", text: "00:00:12")
+shot["capture"]
+button = page.find("button", text: "Hold to stop")
+page.driver.browser.action.click_and_hold(button.native).perform
+page.assert_no_selector("button", text: "Hold to stop")
+page.driver.browser.action.release.perform
+
+go["soundcheck"]
+page.click_button("Swing to the recorder")
+page.assert_selector("header[data-feed=recorder]")
+page.click_button("Play Take 1")
+page.assert_selector("header", text: "00:00:04")
+shot["soundcheck"]
+page.click_button("Swing back to the stage")
+page.assert_selector("header[data-feed=stage]")
+
+go["tracks"]
+page.click_button("Play Low tide waltz")
+page.assert_text("bar 2")
+shot["tracks"]

@@ -40,6 +40,9 @@ module Loomshuttle
 
       attr_reader :silence
 
+      # Ends the line to the computer.
+      def close = @client&.shutdown
+
       private
 
       def accept

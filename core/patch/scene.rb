@@ -30,14 +30,14 @@ module Loomshuttle
       def with_opened(block_id, open) = with(opened: flag(opened, block_id, open))
       def with_split(socket_id, wanted) = with(splits: flag(splits, socket_id, wanted))
 
-      # A short checksum of what a desk holds of the patch: equal patches have equal ones,
-      # whatever the order in which they were made.
+      # A short checksum of what a desk holds of the patch (so not where microphones are
+      # plugged): equal patches have equal ones, whatever the order in which they were made.
       #
       # @return [String]
       def checksum
         taken = slots.sort.map { |id, take| [id, take.from, take.tap, take.delay_ms.to_f.round(2)] }
         sent = sends.sort.flat_map { |channel, mixes| mixes.sort.map { |mix, send| [channel, mix, send.tap, send.level_db.to_f.round(2)] } }
-        Digest::SHA256.hexdigest(JSON.generate([taken, plugs.sort, sent]))[0, 16]
+        Digest::SHA256.hexdigest(JSON.generate([taken, sent]))[0, 16]
       end
 
       def send_of(channel_id, mix_id) = sends.dig(channel_id, mix_id)

@@ -118,8 +118,11 @@ module Loomshuttle
 
       # The far end of a fixed way: "Box A socket 9" says more than "AES50 A lane 9".
       def human_source(show, id)
-        back = show.graph.line_back(id)
-        show.rig.label(back.find { |place| Endpoint.parse(place).family == "mic" && Endpoint.parse(place).device != Endpoint.parse(id).device } || id)
+        far = id
+        while (edge = show.graph.to(far).find(&:fixed?))
+          far = edge.from
+        end
+        show.rig.label((Endpoint.parse(far).family == "mic") ? far : id)
       end
       private_class_method :post_data, :knot, :thread, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
     end

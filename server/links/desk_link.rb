@@ -15,8 +15,9 @@ module Loomshuttle
         SILENT_S = 1.5
         private_constant :ANSWER_S, :TRIES, :METERS_AGAIN_S, :SILENT_S
 
-        # The desk does not answer, or refuses.
+        # The desk does not answer, or (Refused) answers that it will not.
         class Failed < StandardError; end
+        class Refused < Failed; end
 
         # @return [Array<Float>, nil] peaks, full scale 1.0: channels, mixes, listeners
         attr_reader :peaks
@@ -35,8 +36,9 @@ module Loomshuttle
         #
         # @return [Integer] how many messages it took
         def send_changes(before, after)
-          messages = slot_messages(before, after) + plug_messages(before, after) + send_messages(before, after)
+          messages = slot_messages(before, after) + send_messages(before, after)
           messages.each { |address, *arguments| request(address, *arguments) }
+          tell_stage(before, after)
           messages.size
         end
 
@@ -56,15 +58,21 @@ module Loomshuttle
 
         private
 
+        # Where microphones are plugged is the stage's business: only a simulated one can be
+        # told, and it has its own musicians only.
+        def tell_stage(before, after)
+          changed(before.plugs, after.plugs).each do |row, socket|
+            request("/plug", row, socket.to_s)
+          rescue Refused
+            next
+          end
+        end
+
         def line = UDPSocket.new.tap { |socket| socket.connect("127.0.0.1", @port) }
         def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
         def slot_messages(before, after)
           changed(before.slots, after.slots).map { |slot, take| ["/slot", slot, take&.from.to_s, take&.tap.to_s, (take&.delay_ms || 0.0).to_f] }
-        end
-
-        def plug_messages(before, after)
-          changed(before.plugs, after.plugs).map { |row, socket| ["/plug", row, socket.to_s] }
         end
 
         def send_messages(before, after)
@@ -93,7 +101,7 @@ module Loomshuttle
             message = OSC::OSCPacket.messages_from_network(@socket.recvfrom(65_535).first).first
             id, why = message.to_a
             return true if message.address == "/ok" && id == @id
-            raise Failed, why if message.address == "/no" && id == @id
+            raise Refused, why if message.address == "/no" && id == @id
 
             yield message if block_given? && message.address.start_with?("/state/")
           end

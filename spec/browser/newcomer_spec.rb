@@ -42,7 +42,7 @@ RSpec.describe "The newcomer's first five minutes" do
   it "sees the rig, mends, records, swings, plays back, swings back, and hears click and tracks apart" do
     page.assert_text("Lanterns over Saltmarsh")
     page.assert_text("leads the clock")
-    page.assert_text("AES50 on Cat 5e, 40 m")
+    page.assert_text("AES50 on Cat 5e, 40 m: 12 lanes in use")
 
     go("Patch")
     knot("list/row/9").hover

@@ -45,6 +45,8 @@ class Installation
     FileUtils.rm_rf(@cluster.folder) if @cluster
   end
 
+  def pid(name) = @pids.fetch(name)
+
   # Asks the engine over its control socket.
   def engine(request)
     line = (@line ||= wait("the engine") { TCPSocket.new("127.0.0.1", services.ports["engine"]) })

@@ -34,13 +34,14 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
         borderColor: take !== null ? "error.main" : "divider",
         whiteSpace: "nowrap",
         overflow: "hidden",
+        "& > span": { flexShrink: 0 },
       }}
       style={onRecorder ? { backgroundImage: hatch } : {}}
     >
       <Typography component="h1" sx={{ fontSize: 16, fontWeight: 700 }}>
         {show.name}
       </Typography>
-      <Typography color="text.secondary" sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 40 }}>
+      <Typography color="text.secondary" sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 0, flexShrink: 100 }}>
         {show.venue}
       </Typography>
       <Shuttle recorder={onRecorder} />
@@ -55,12 +56,14 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
           ● take {take}, {clock(recordingFrames / show.sample_rate_hz)}
         </Box>
       ) : (
-        <Box component="span" sx={{ color: "text.secondary" }}>
-          not capturing
-        </Box>
+        playing === null && (
+          <Box component="span" sx={{ color: "text.secondary" }}>
+            not capturing
+          </Box>
+        )
       )}
       {playing !== null && (
-        <Button size="small" variant="outlined" onClick={() => stopPlaying.mutate({})}>
+        <Button size="small" variant="outlined" sx={{ flexShrink: 0 }} onClick={() => stopPlaying.mutate({})}>
           ▶ {playing} {clock(playingFrames / show.sample_rate_hz)} · Stop
         </Button>
       )}

@@ -204,7 +204,8 @@ function Posts({ loom, picture, folded }: { loom: LoomData; picture: Picture; fo
                 {hidden} more, unused
               </text>
             )}
-            {post.brackets.map((bracket) => (
+            {/* The last post's labels stand where its brackets would. */}
+            {(i < loom.posts.length - 1 ? post.brackets : []).map((bracket) => (
               <Bracket
                 key={bracket.first}
                 from={picture.placed.get(bracket.first)}

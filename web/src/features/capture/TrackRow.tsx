@@ -47,7 +47,7 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
         gridTemplateColumns: COLUMNS,
         gap: 1.25,
         alignItems: "center",
-        height: dense ? 20 : 38,
+        height: dense ? 19 : 38,
         mb: dense ? 0 : 0.25,
       }}
     >

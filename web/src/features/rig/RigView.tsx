@@ -91,7 +91,9 @@ function CableLine({ cable, rig }: { cable: Rig["cables"][number]; rig: Rig }) {
     <Box sx={{ display: "grid", gridTemplateColumns: "1fr 2fr 1fr", alignItems: "center", gap: 2, maxWidth: 760, mb: 1 }}>
       <span style={{ textAlign: "right" }}>{portName(rig, cable.a)}</span>
       <Box sx={{ borderTop: 3, borderColor: "primary.main", textAlign: "center", fontSize: 13, color: "text.secondary", pt: 0.25 }}>
-        {cable.standard} on {cable.kind}, {cable.length_m} m: {cable.used} lanes used, {cable.lanes} there each way
+        {cable.standard}
+        {cable.kind === cable.standard ? "" : ` on ${cable.kind}`}, {cable.length_m} m: {cable.used} lanes in use both ways together,{" "}
+        {cable.lanes} there each way
       </Box>
       <span>{portName(rig, cable.b)}</span>
     </Box>
