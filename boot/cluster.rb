@@ -50,13 +50,14 @@ module Loomshuttle
 
     private
 
-    def drop = root? ? ["runuser", "-u", "postgres", "--"] : []
+    # setpriv becomes the server itself, so that signals reach it (runuser stays between).
+    def drop = root? ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", "--"] : []
 
     def reachable?(data)
       return true unless root?
 
       FileUtils.mkdir_p(data)
-      system("runuser", "-u", "postgres", "--", "test", "-x", File.expand_path(data), out: File::NULL, err: File::NULL)
+      system(*drop, "test", "-x", File.expand_path(data), out: File::NULL, err: File::NULL)
     end
 
     def run(*command)

@@ -14,12 +14,18 @@ module Loomshuttle
 
       def call(env)
         return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
+        return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX && !env["PATH_INFO"].match?(FILE_PATH)
 
         failure = @definition.validate_request(Rack::Request.new(env)).error
         failure ? answer(failure) : @app.call(env)
       rescue OpenapiFirst::ParseError => e
         respond(400, {field: "body", value: nil, allowed: "whole JSON", message: e.message, faults: []})
       end
+
+      # Far more than the largest show; only the files of an import may be larger.
+      BODY_BYTES_MAX = 16 * 1024 * 1024
+      FILE_PATH = %r{\A/api/imports/\h+/files/}
+      private_constant :BODY_BYTES_MAX, :FILE_PATH
 
       STATUS = {not_found: 404, method_not_allowed: 405, unsupported_media_type: 415}.freeze
       private_constant :STATUS
@@ -31,6 +37,10 @@ module Loomshuttle
         message = faults.any? ? faults.map { |fault| "#{fault[:field]}: #{fault[:allowed]}" }.join("; ") : failure.message || failure.error_type.to_s.tr("_", " ")
         respond(STATUS.fetch(failure.error_type, 400),
           {field: faults.first&.fetch(:field) || "request", value: nil, allowed: faults.first&.fetch(:allowed) || "see api/openapi.yaml", message: message, faults: faults})
+      end
+
+      def too_large
+        respond(413, {field: "body", value: nil, allowed: "at most #{BODY_BYTES_MAX} bytes", message: "The request is too large; at most #{BODY_BYTES_MAX} bytes are taken.", faults: []})
       end
 
       def respond(status, fault) = [status, {"content-type" => "application/json"}, [JSON.generate(error: fault)]]

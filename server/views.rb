@@ -22,7 +22,8 @@ module Loomshuttle
         lane = show.patch.slots[track.id]&.from
         row = show.rows[track.row]
         channel = Soundcheck::Sources.channels(show).key(track.row)
-        {id: track.id, number: track.number, name: track.name, armed: track.armed, lane: lane && Endpoint.parse(lane).number, row: track.row,
+        back = show.patch.slots.find { |slot, take| take.from == track.id && Endpoint.parse(slot).family == "lane-out" }&.first
+        {id: track.id, number: track.number, name: track.name, armed: track.armed, lane: lane && Endpoint.parse(lane).number, return_lane: back && Endpoint.parse(back).number, row: track.row,
          colour: row&.colour, stitch: row&.stitch, channel: channel, feed: channel && Soundcheck::Feed.of(show, channel)}
       end
 

@@ -31,10 +31,13 @@ module Loomshuttle
         # @return [Hash] what the file holds
         # @raise [BadInput] for a file that cannot be read; it is not kept
         def add(id, name, io, length)
-          raise BadInput.new(field: "name", value: name, allowed: "a file name without slashes, 1 to 240 characters") unless name.match?(NAME) && !name.start_with?(".")
+          raise BadInput.new(field: "name", value: name, allowed: "a file name without slashes, 1 to 240 bytes, that does not begin with a dot") unless name.valid_encoding? && name.match?(NAME) && !name.start_with?(".") && name.bytesize <= 240
           raise BadInput.new(field: "length", value: length, allowed: "at most #{FILE_BYTES_MAX} bytes") if length.to_i > FILE_BYTES_MAX
 
-          path = File.join(folder(id), name)
+          place = File.join(folder(id), name)
+          raise BadInput.new(field: "name", value: name, allowed: "a name that no other file of this import has") if File.exist?(place)
+
+          path = place
           File.open(path, "wb") { |file| IO.copy_stream(io, file, FILE_BYTES_MAX) }
           inspect_file(path)
         rescue BadInput

@@ -71,6 +71,7 @@ RSpec.describe "The newcomer's first five minutes" do
     page.click_button("Play #{take["name"]}")
     accordion = page.find("[data-track='9'] [aria-label='Accordion at the desk']")
     @installation.wait("the accordion from disk") { accordion["aria-valuenow"].to_i > -40 }
+    page.assert_selector("[data-track='9'] [aria-label='Accordion in the file']:not([aria-valuenow='-60'])")
     page.click_button("Swing back to the stage")
     page.assert_selector("header[data-feed=stage]")
     page.within("header") { page.click_button("Stop") }

@@ -94,6 +94,12 @@ RSpec.describe Loomshuttle::Engine::Player do
     expect(blocks.map(&:to_a)).to eq([[[1, 0, 9], [2, 0, 8], [3, 0, 0], [4, 0, 0]], [[5, 0, 0], [0, 0, 0], [0, 0, 0], [0, 0, 0]]])
   end
 
+  it "says how loud each lane is" do
+    player = described_class.new(format, [source([16_384, 0], 2)], label: "x")
+    play(player, 1)
+    expect(player.peak_dbfs).to eq([-150.0, -6.0, -150.0])
+  end
+
   it "goes round when it is asked to" do
     player = described_class.new(format, [source([1, 2, 3, 4], 1)], label: "x", repeat: true)
     expect(play(player, 3).map { |block| block[true, 0].to_a }).to eq([[1, 2, 3, 4]] * 3)

@@ -49,9 +49,10 @@ RSpec.describe "The server" do
       ["/api/joins", {version: 1, from: "x", to: "desk/channel/1"}] => [400, /from/],
       ["/api/undo", {version: 1, more: 2}] => [400, /more/],
       ["/api/takes/seven/play", {}] => [400, /integer/],
+      ["/api/undo", "{\"version\": 1, \"x\": \"#{"y" * 17_000_000}\"}"] => [413, /at most 16777216 bytes/],
       ["/api/nowhere", {}] => [404, /./]
     }.each do |(path, body), (status, message)|
-      it "is refused: #{path} #{body}" do
+      it "is refused: #{path} #{body.to_s[0, 60]}" do
         code, answer = post(path, body)
         expect([code, answer["error"]["message"]]).to match([status, message])
       end
@@ -76,8 +77,12 @@ RSpec.describe "The server" do
   end
 
   it "serves pages and nothing outside its own folder" do
-    codes = ["/", "/patch", "/assets/../../../etc/passwd", "/server.log", "/../Gemfile"].map { |path| Net::HTTP.start("127.0.0.1", @installation.services.ports["http"]) { |http| http.get(path).code } }
-    expect(codes).to eq(%w[200 200 404 404 404])
+    fetch = ->(path) { Net::HTTP.start("127.0.0.1", @installation.services.ports["http"]) { |http| http.get(path) } }
+    page = fetch["/patch"].body
+    expect([page, fetch["/"].body]).to all(include("<title>Loomshuttle</title>"))
+    expect(%w[/server.log /assets/none.js /assets/Gemfile].map { |path| fetch[path].code }).to eq(%w[404 404 404])
+    # What climbs out of the folder gets the page, as any other path does.
+    expect(["/assets/../../../etc/passwd", "/../Gemfile"].map { |path| fetch[path].body }.uniq).to eq([page])
     expect(Net::HTTP.get_response(URI("#{@installation.address}/patch"))["content-security-policy"]).to include("default-src 'self'")
   end
 
@@ -143,6 +148,12 @@ RSpec.describe "The server" do
       expect(answers.first.last["error"]["message"]).to match(/notes.wav.*begins with RIFF/)
       expect(get("/api/imports/#{id}").last["files"]).to eq([])
       expect(post("/api/imports/#{id}/accept", {places: []}).last["error"]["message"]).to include("at least one file")
+    end
+
+    it "keeps the first of two files with one name, and refuses the second" do
+      id, answers = bring([["a.wav", WavFiles.pcm16([1])], ["a.wav", WavFiles.pcm16([1, 2])], ["#{"é" * 200}.wav", WavFiles.pcm16([1])]])
+      expect(answers.map(&:first)).to eq([200, 422, 422])
+      expect(get("/api/imports/#{id}").last["files"].map { |file| file["frames"] }).to eq([1])
     end
 
     it "refuses another sample rate and two files on one track" do

@@ -7,7 +7,14 @@ export interface Frame {
   engine: {
     device: { state: string; rate_hz: number | null; fault: string | null };
     recording: { take: { number: number }; frames: number; lost_blocks: number; tracks: number } | null;
-    playing: { label: string; position_frames: number; length_frames: number; underruns: number; repeat: boolean } | null;
+    playing: {
+      label: string;
+      position_frames: number;
+      length_frames: number;
+      peak_dbfs: number[];
+      underruns: number;
+      repeat: boolean;
+    } | null;
     last_take: { number: number; frames: number; lost_blocks: number; reason: string } | null;
     recovered: string[];
   } | null;

@@ -5,7 +5,7 @@ import { numberOf } from "../../model/format";
 import { Meter } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 
-/** Each channel's level at the desk beside the level of its lane at the recorder. */
+/** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
   return (
     <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
@@ -15,7 +15,7 @@ export function ChannelLevels({ show }: { show: Show }) {
           Levels
         </Typography>
         <span>channel at the desk</span>
-        <span>lane to the recorder</span>
+        <span>file that plays</span>
         <span>listens to</span>
       </Box>
       {show.tracks.map((track) => (
@@ -28,7 +28,9 @@ export function ChannelLevels({ show }: { show: Show }) {
 function LevelRow({ track }: { track: Track }) {
   const channel = track.channel ? numberOf(track.channel) : null;
   const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
-  const atLane = useFrame((frame) => (track.lane === null ? -150 : (frame.meters?.peak_dbfs[track.lane - 1] ?? -150)));
+  const inFile = useFrame((frame) =>
+    track.return_lane === null ? -150 : (frame.engine?.playing?.peak_dbfs[track.return_lane - 1] ?? -150),
+  );
   return (
     <Box
       data-track={track.number}
@@ -37,7 +39,7 @@ function LevelRow({ track }: { track: Track }) {
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{track.name}</Box>
       <Meter peakDbfs={atDesk} label={`${track.name} at the desk`} height={9} />
-      <Meter peakDbfs={atLane} label={`${track.name} at the recorder`} height={9} />
+      <Meter peakDbfs={inFile} label={`${track.name} in the file`} height={9} />
       <Box sx={{ color: track.feed === "recorder" ? "error.main" : "text.secondary" }}>{track.feed ?? "nothing"}</Box>
     </Box>
   );
