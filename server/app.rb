@@ -70,7 +70,7 @@ module Loomshuttle
       put "/api/show/file" do
         replacement = @context.codec.parse(request.body.read)
         before = @context.kept.show
-        kept = @context.shows.change(@context.show_id, nil) { replacement }
+        kept = @context.shows.change(@context.show_id, nil) { @context.shows.forget(@context.show_id) && replacement }
         @context.announce(before, kept)
         json version: kept.version
       end

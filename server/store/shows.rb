@@ -54,6 +54,9 @@ module Loomshuttle
           @database[:edits].insert(show_id: id, label: label, edit: Sequel.pg_jsonb(edit.to_data), inverse: Sequel.pg_jsonb(inverse.to_data))
         end
 
+        # Drops the history: it says nothing about a show that came from a file.
+        def forget(id) = @database[:edits].where(show_id: id).delete
+
         # @return [Hash, nil] {id:, label:, edit:, inverse:} newest that is done
         def last_done(id) = entry(@database[:edits].where(show_id: id, undone: false).reverse(:id))
 

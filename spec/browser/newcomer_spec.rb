@@ -152,6 +152,20 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_selector("section[aria-label=Takes]", text: "2 tracks · imported")
   end
 
+  it "saves the show as a file, refuses a broken one, and opens a good one in its place" do
+    go("Rig")
+    expect(page.find_link("Save the show")[:href]).to end_with("/api/show/file")
+    broken = File.join(@folder, "broken.loom.json").tap { |path| File.write(path, "{\"version\": 9}") }
+    page.attach_file("Show file", broken, make_visible: true)
+    page.click_button("Open it in place of this show")
+    page.assert_text("a newer one wrote this file")
+    page.click_button("Leave it")
+    other = JSON.parse(File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))).merge("name" => "Lanterns, second night")
+    page.attach_file("Show file", File.join(@folder, "second.loom.json").tap { |path| File.write(path, JSON.generate(other)) }, make_visible: true)
+    page.click_button("Open it in place of this show")
+    page.assert_selector("header", text: "Lanterns, second night")
+  end
+
   it "says at once when the desk is killed while recording, closes the take, and recovers by itself" do
     go("Capture")
     page.click_button("Start the take")

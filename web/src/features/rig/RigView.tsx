@@ -2,6 +2,7 @@ import { Alert, Box, Typography } from "@mui/material";
 import type { Rig } from "../../api/client";
 import { useRig } from "../../api/queries";
 import { StepHead } from "../../ui/StepHead";
+import { ShowFile } from "./ShowFile";
 
 const columns = [
   { kind: "box", title: "On stage" },
@@ -15,7 +16,9 @@ export function RigView() {
   const rig = useRig();
   return (
     <>
-      <StepHead title="Rig" hint="The gear of this show, in the order in which the signal travels, and the cables between." />
+      <StepHead title="Rig" hint="The gear of this show, in the order in which the signal travels, and the cables between.">
+        <ShowFile />
+      </StepHead>
       {rig.error && <Alert severity="error">{rig.error.message}</Alert>}
       {rig.data && (
         <Box sx={{ flex: 1, overflow: "auto", px: 2, pb: 2 }}>
