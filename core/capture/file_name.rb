@@ -14,9 +14,22 @@ module Loomshuttle
       # @param number [Integer] of the track, which keeps two alike names apart
       # @return [String] e.g. "09 Accordion.wav"
       def of(number, name)
-        safe = name.unicode_normalize(:nfc).gsub(%r{[/\\:*?"<>|[:cntrl:]]}, "-").gsub(/[^\p{L}\p{N}\p{P}\p{S} ]/, "-").strip
-        safe = cut(safe.gsub(/\A[. ]+|[. ]+\z/, ""))
-        format("%02d %s.wav", number, safe.empty? ? "track" : safe)
+        format("%02d %s.wav", number, safe(name, "track"))
+      end
+
+      # @param name [String] any name of a file made elsewhere
+      # @param taken [Array<String>] file names that are there already
+      # @return [String] a safe name of its own, with the file's ending
+      def imported(name, taken)
+        name = name.scrub("-")
+        ending = name[/\.(wav|wave|bwf|rf64)\z/i] || ".wav"
+        base = safe(name.delete_suffix(ending), "file")
+        [base + ending, *(2..).lazy.map { |copy| "#{base} (#{copy})#{ending}" }.first(taken.size + 1)].find { |candidate| !taken.include?(candidate) }
+      end
+
+      def safe(name, otherwise)
+        plain = name.unicode_normalize(:nfc).gsub(%r{[/\\:*?"<>|[:cntrl:]]}, "-").gsub(/[^\p{L}\p{N}\p{P}\p{S} ]/, "-").strip
+        cut(plain.gsub(/\A[. ]+|[. ]+\z/, "")).then { |text| text.empty? ? otherwise : text }
       end
 
       # @return [String] a folder's name from any text: letters, digits and dashes
@@ -29,7 +42,7 @@ module Loomshuttle
         text = text[0..-2] while text.bytesize > BYTES_MAX
         text
       end
-      private_class_method :cut
+      private_class_method :cut, :safe
     end
   end
 end

@@ -11,12 +11,12 @@ module Loomshuttle
       module_function
 
       # @param tracks [Array<Capture::Track>]
-      # @param files [Array<Hash>] {name:, channels:}
+      # @param files [Array<Hash>] {name:, channels:, title: what it was called, if not so}
       # @return [Hash] matched: [{file:, channel:, track:}], loose: [{file:, channel:}] that
       #   no name claims, unfilled: [track id]
       def match(tracks, files)
         free = tracks.to_h { |track| [plain(track.name), track.id] }
-        parts = files.flat_map { |file| (1..file[:channels]).map { |channel| {file: file[:name], channel: channel, of: file[:channels]} } }
+        parts = files.flat_map { |file| (1..file[:channels]).map { |channel| {file: file[:name], title: file[:title] || file[:name], channel: channel, of: file[:channels]} } }
         matched, loose = parts.map { |part| part.merge(track: free.delete(wanted(part))) }.partition { |part| part[:track] }
         {matched: matched.map { |part| part.slice(:file, :channel, :track) }, loose: loose.map { |part| part.slice(:file, :channel) },
          unfilled: tracks.map(&:id) - matched.map { |part| part[:track] }}
@@ -30,7 +30,7 @@ module Loomshuttle
       SIDES = {1 => "l", 2 => "r"}.freeze
       private_constant :SIDES
 
-      def wanted(part) = (part[:of] == 2) ? "#{plain(part[:file])} #{SIDES[part[:channel]]}" : plain(part[:file])
+      def wanted(part) = (part[:of] == 2) ? "#{plain(part[:title])} #{SIDES[part[:channel]]}" : plain(part[:title])
       private_class_method :wanted
     end
   end

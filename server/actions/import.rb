@@ -12,9 +12,9 @@ module Loomshuttle
       class Import
         # A night of one stereo pair fits; a stream without end does not.
         FILE_BYTES_MAX = 16 * 1024**3
-        COPY_BYTES = 1024 * 1024
-        NAME = /\A[^\/\\\0]{1,240}\z/
-        private_constant :COPY_BYTES, :NAME
+        # What each file was called before it got a safe name, beside the files.
+        TITLES = ".titles.json"
+        private_constant :TITLES
 
         def initialize(context)
           @context = context
@@ -28,18 +28,15 @@ module Loomshuttle
         end
 
         # @param io [IO] the file's bytes
-        # @return [Hash] what the file holds
+        # @return [Hash] what the file holds, `file` being its safe name
         # @raise [BadInput] for a file that cannot be read; it is not kept
         def add(id, name, io, length)
-          raise BadInput.new(field: "name", value: name, allowed: "a file name without slashes, 1 to 240 bytes, that does not begin with a dot") unless name.valid_encoding? && name.match?(NAME) && !name.start_with?(".") && name.bytesize <= 240
           raise BadInput.new(field: "length", value: length, allowed: "at most #{FILE_BYTES_MAX} bytes") if length.to_i > FILE_BYTES_MAX
 
-          place = File.join(folder(id), name)
-          raise BadInput.new(field: "name", value: name, allowed: "a name that no other file of this import has") if File.exist?(place)
-
-          path = place
+          stored = Loomshuttle::Capture::FileName.imported(name, names(id))
+          path = File.join(folder(id), stored)
           File.open(path, "wb") { |file| IO.copy_stream(io, file, FILE_BYTES_MAX) }
-          inspect_file(path)
+          inspect_file(path).tap { File.write(File.join(folder(id), TITLES), JSON.generate(titles(id).merge(stored => name.scrub("?")))) }
         rescue BadInput
           File.delete(path) if path && File.exist?(path)
           raise
@@ -48,9 +45,10 @@ module Loomshuttle
         # @return [Hash] files, matched, loose, unfilled, tracks
         def plan(id)
           show = @context.kept.show
-          files = Dir.children(folder(id)).sort.map { |name| inspect_file(File.join(folder(id), name)) }
+          called = titles(id)
+          files = names(id).map { |name| inspect_file(File.join(folder(id), name)).merge(title: called.fetch(name, name)) }
           {id: id, files: files, tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} }, rate_faults: files.reject { |file| file[:sample_rate_hz] == show.sample_rate_hz }.map { |file| file[:file] },
-           **Soundcheck::Matching.match(show.tracks.values, files.map { |file| {name: file[:file], channels: file[:channels]} })}
+           **Soundcheck::Matching.match(show.tracks.values, files.map { |file| {name: file[:file], title: file[:title], channels: file[:channels]} })}
         end
 
         # @param places [Array<Hash>] {file:, channel:, track:}; what is left out stays out
@@ -72,7 +70,8 @@ module Loomshuttle
         def move(id, target, take, places)
           full = File.join(@context.data_folder, "takes", target)
           FileUtils.mkdir_p(File.dirname(full))
-          take_id = @context.takes.create(take, places.map { |place| {track: place["track"], file: place["file"], channel: place["channel"], name: place["file"]} })
+          called = titles(id)
+          take_id = @context.takes.create(take, places.map { |place| {track: place["track"], file: place["file"], channel: place["channel"], name: called.fetch(place["file"], place["file"])} })
           File.rename(folder(id), full)
           @context.hub.publish("takes", id: take_id)
           take_id
@@ -103,9 +102,17 @@ module Loomshuttle
         end
 
         def known_file(id, name)
-          raise BadInput.new(field: "file", value: name, allowed: "a file of this import") unless Dir.children(folder(id)).include?(name)
+          raise BadInput.new(field: "file", value: name, allowed: "a file of this import") unless names(id).include?(name)
 
           inspect_file(File.join(folder(id), name))
+        end
+
+        def names(id) = Dir.children(folder(id)).reject { |name| name.start_with?(".") }.sort
+
+        def titles(id)
+          JSON.parse(File.read(File.join(folder(id), TITLES)))
+        rescue Errno::ENOENT
+          {}
         end
 
         def inspect_file(path)

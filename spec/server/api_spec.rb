@@ -142,18 +142,22 @@ RSpec.describe "The server" do
       expect(File.binread(File.join(@folder, "takes", take["folder"], "mystery.wav"))).to eq(WavFiles.pcm16([5, 6]))
     end
 
-    it "refuses what is no WAV, what is empty and what is badly named, and keeps nothing of it" do
-      id, answers = bring("notes.wav" => "hello there", "empty.wav" => WavFiles.pcm16([]), "..%2fsneaky.wav" => WavFiles.pcm16([1]))
+    it "refuses what is no WAV and what is empty, and keeps nothing of it" do
+      id, answers = bring("notes.wav" => "hello there", "empty.wav" => WavFiles.pcm16([]))
       expect(answers.map(&:first)).to all(be >= 400)
       expect(answers.first.last["error"]["message"]).to match(/notes.wav.*begins with RIFF/)
       expect(get("/api/imports/#{id}").last["files"]).to eq([])
       expect(post("/api/imports/#{id}/accept", {places: []}).last["error"]["message"]).to include("at least one file")
     end
 
-    it "keeps the first of two files with one name, and refuses the second" do
-      id, answers = bring([["a.wav", WavFiles.pcm16([1])], ["a.wav", WavFiles.pcm16([1, 2])], ["#{"é" * 200}.wav", WavFiles.pcm16([1])]])
-      expect(answers.map(&:first)).to eq([200, 422, 422])
-      expect(get("/api/imports/#{id}").last["files"].map { |file| file["frames"] }).to eq([1])
+    it "gives names that are long, odd or taken a safe form, and does not lose them" do
+      long = "#{"é" * 300}.wav"
+      id, answers = bring([["kick.wav", WavFiles.pcm16([1])], ["kick.wav", WavFiles.pcm16([1, 2])], [long, WavFiles.pcm16([1])], ["..sneaky 🎻.wav", WavFiles.pcm16([1])]])
+      expect(answers.map { |status, file| [status, file["file"]] }).to match([[200, "kick.wav"], [200, "kick (2).wav"], [200, be_a(String)], [200, "sneaky 🎻.wav"]])
+      plan = get("/api/imports/#{id}").last
+      expect(plan["files"].map { |file| file["title"] }).to include("kick.wav", long, "..sneaky 🎻.wav")
+      post("/api/imports/#{id}/accept", {name: "Odd names", places: [{file: answers[2].last["file"], channel: 1, track: "rec/track/4"}]})
+      expect(get("/api/takes").last.first["files"].first["name"]).to eq(long)
     end
 
     it "refuses another sample rate and two files on one track" do

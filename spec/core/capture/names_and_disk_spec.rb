@@ -16,6 +16,11 @@ RSpec.describe Loomshuttle::Capture::FileName do
     expect(file).to be_valid_encoding
   end
 
+  it "gives a file made elsewhere a safe name of its own, with its ending" do
+    names = [["a/b.WAV", []], ["kick.wav", ["kick.wav", "kick (2).wav"]], ["no ending", []], ["\xFFbad.wav", []], ["...wav", []]]
+    expect(names.map { |name, taken| described_class.imported(name, taken) }).to eq(["a-b.WAV", "kick (3).wav", "no ending.wav", "-bad.wav", "file.wav"])
+  end
+
   it "keeps two alike names apart by their numbers" do
     expect(described_class.of(1, "Vox")).not_to eq(described_class.of(2, "Vox"))
   end

@@ -131,7 +131,7 @@ function MatchTable({
         {parts(plan).map((part) => (
           <TableRow key={part.key}>
             <TableCell>
-              {part.file}
+              {part.of.title ?? part.file}
               {part.of.channels > 1 ? `, channel ${part.channel}` : ""}
             </TableCell>
             <TableCell>
