@@ -68,7 +68,7 @@ module Loomshuttle
       def play(sources, label:, from_frame: 0, repeat: false)
         @lock.synchronize do
           refuse_device
-          sources.each { |source| check_lane(source.lane + 1) }
+          sources.each { |source| check_lane(source.lane + 1) && check_rate(source) }
           @player&.stop
           @player = Player.new(@format, sources, label: label, from_frame: from_frame, repeat: repeat)
         end
@@ -143,7 +143,12 @@ module Loomshuttle
       end
 
       def check_lane(lane)
-        raise BadInput.new(field: "lane", value: lane, allowed: "1 to #{@format.lanes_in}") unless lane.between?(1, @format.lanes_in)
+        lane.between?(1, @format.lanes_in) or raise BadInput.new(field: "lane", value: lane, allowed: "1 to #{@format.lanes_in}")
+      end
+
+      # At another rate it would play too fast or too slow, and out of tune.
+      def check_rate(source)
+        source.rate_hz == @format.rate_hz or raise BadInput.new(field: "rate_hz", value: source.rate_hz, allowed: "the device's #{@format.rate_hz} Hz; convert the file first")
       end
     end
   end

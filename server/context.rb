@@ -5,7 +5,6 @@ module Loomshuttle
     # What the actions work with: the stores, the lines to engine and desk, the browsers,
     # the data folder and the clock.
     class Context
-      # Meters of the desk go out with the engine's frames; without an engine, not at all.
       attr_reader :shows, :takes, :engine, :desk, :hub, :data_folder, :clock, :codec
 
       def initialize(database:, codec:, data_folder:, engine_port:, osc_port:, clock: -> { Time.now })

@@ -13,17 +13,23 @@ module Loomshuttle
          feed: Soundcheck::Feed.of_desk(show), swung: show.check.swung?, keep: show.check.keep,
          leader: show.rig.devices.values.find { |device| device.clock == "leader" }&.name,
          findings: Checks::All.findings(show).map(&:to_data), rows: show.rows.values.map(&:to_h),
-         tracks: show.tracks.values.map { |track| track_data(show, track) }, roles: show.roles.values.map(&:to_h),
+         tracks: tracks(show), roles: show.roles.values.map(&:to_h),
          songs: show.songs.map { |song| song.to_h.merge(stems: song.stems.map(&:to_h)) },
          undo: context.shows.last_done(kept.id)&.fetch(:label), redo: context.shows.last_undone(kept.id)&.fetch(:label)}
       end
 
-      def track_data(show, track)
+      # Who feeds which channel and what goes back on which lane is worked out once for all
+      # tracks, not once a track.
+      def tracks(show)
+        channels = Soundcheck::Sources.channels(show).invert
+        lanes_back = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "lane-out" }.to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
+        show.tracks.values.map { |track| track_data(show, track, channels[track.row], lanes_back[track.id]) }
+      end
+
+      def track_data(show, track, channel, return_lane)
         lane = show.patch.slots[track.id]&.from
         row = show.rows[track.row]
-        channel = Soundcheck::Sources.channels(show).key(track.row)
-        back = show.patch.slots.find { |slot, take| take.from == track.id && Endpoint.parse(slot).family == "lane-out" }&.first
-        {id: track.id, number: track.number, name: track.name, armed: track.armed, lane: lane && Endpoint.parse(lane).number, return_lane: back && Endpoint.parse(back).number, row: track.row,
+        {id: track.id, number: track.number, name: track.name, armed: track.armed, lane: lane && Endpoint.parse(lane).number, return_lane: return_lane, row: track.row,
          colour: row&.colour, stitch: row&.stitch, channel: channel, feed: channel && Soundcheck::Feed.of(show, channel)}
       end
 
@@ -51,7 +57,7 @@ module Loomshuttle
         device, port = name.split("/")
         show.rig.devices[device].profile.ports[port]
       end
-      private_class_method :track_data, :device_data, :used, :cable_lane?, :port
+      private_class_method :tracks, :track_data, :device_data, :used, :cable_lane?, :port
     end
   end
 end

@@ -31,14 +31,14 @@ module Loomshuttle
 
       def channels(show)
         by_source = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "channel" }.group_by { |_, take| show.graph.line_back(take.from).find { |id| socket?(show, id) } }
-        by_source.select { |socket, slots| socket && slots.size > 1 && live_twice?(show, socket, slots) }
+        by_source.select { |socket, slots| socket && slots.size > 1 && live_twice?(show, socket) }
           .map { |socket, slots| channel_finding(show, socket, slots.map(&:first)) }
       end
 
       def socket?(show, id) = show.rig.family_of(id)&.kind == "socket"
 
       # Blocks that overlap in unused sockets are no mistake.
-      def live_twice?(show, socket, _slots) = show.row_at(socket) && !show.patch.splits.include?(socket)
+      def live_twice?(show, socket) = show.row_at(socket) && !show.patch.splits.include?(socket)
 
       def channel_finding(show, socket, channels)
         row = show.label(show.row_at(socket))

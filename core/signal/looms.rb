@@ -29,7 +29,7 @@ module Loomshuttle
       # Where roles of songs go, down to who hears them.
       def tracks(show)
         roles = show.roles.values.map(&:endpoint)
-        lanes = playback_lanes(show, roles)
+        lanes = playback_lanes(show)
         channels = fed_channels(show, lanes)
         [post("role", "Role", roles), post("return", "Return lane", lanes), post("channel", "Channel", channels),
           post("mix", "Mix", used_mixes(show)), post("listener", "Listener", show.rig.listeners.flat_map { |d| places(d, "in") })]
@@ -43,7 +43,7 @@ module Loomshuttle
       end
 
       # Lanes that carry a role or are free of tracks, so that a role can be laid on them.
-      def playback_lanes(show, _roles)
+      def playback_lanes(show)
         taken = show.patch.slots
         places(show.rig.first_of("computer"), "lane-out").reject { |id| show.tracks.key?(taken[id]&.from) }.last(8)
       end

@@ -3,6 +3,7 @@
 require "core_helper"
 require "support/installation"
 require "support/wire_log"
+require "support/wav_files"
 require_relative "../../boot/engine"
 require_relative "../../boot/server"
 
@@ -108,6 +109,9 @@ RSpec.describe "Recording and playing back" do
     running
     expect { @installation.engine(do: "record", folder: "x", take: take(1, [33])) }.to raise_error(/lane.*33.*1 to 32/)
     expect { @installation.engine(do: "play", label: "x", files: [{path: "../../etc/passwd", channel: 1, lane: 1}]) }.to raise_error(/inside the data folder/)
+    File.binwrite(File.join(takes, "slow.wav"), WavFiles.pcm16([1, 2, 3], rate: 44_100))
+    expect { @installation.engine(do: "play", label: "x", files: [{path: "takes/slow.wav", channel: 1, lane: 1}]) }.to raise_error(/rate_hz.*44100.*device's 48000 Hz/)
+    expect { @installation.engine(do: "play", label: "x", files: [{path: "takes/slow.wav", channel: 2, lane: 1}]) }.to raise_error(/channel.*1 to 1/)
     expect { @installation.engine(do: "dance") }.to raise_error(/status, ribbon, record/)
     expect(@installation.engine(do: "status").dig("device", "state")).to eq("running")
   end

@@ -31,7 +31,7 @@ export function FindingsDrawer({ findings, step, onShow, onClose }: Props) {
           <Close fontSize="small" />
         </IconButton>
       </Box>
-      {findings.length === 0 && <Typography color="text.secondary">Nothing found: every thread ends where it should.</Typography>}
+      {findings.length === 0 && <Typography color="text.secondary">Nothing found in what is patched.</Typography>}
       {findings.map((finding) => (
         <FindingCard key={finding.key} finding={finding} onShow={onShow} />
       ))}

@@ -23,6 +23,7 @@ const common = {
   },
   shape: { borderRadius: 6 },
   components: {
+    MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
     MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 34 } } },
     MuiCssBaseline: {
       styleOverrides: {

@@ -137,6 +137,9 @@ function MatchTable({
             <TableCell>
               {part.of.bits} bit {part.of.encoding}, {part.of.sample_rate_hz / 1000} kHz,{" "}
               {(part.of.frames / part.of.sample_rate_hz).toFixed(1)} s
+              {plan.rate_faults.includes(part.file) && (
+                <Box sx={{ color: "warning.main" }}>not at the show's rate: leave it out, or convert it first</Box>
+              )}
               {part.of.warnings.map((warning) => (
                 <Box key={warning} sx={{ color: "warning.main" }}>
                   {warning}

@@ -85,6 +85,7 @@ function PlanWords({ plan }: { plan: { to: string; changes: { slot: string; to: 
 /** Who keeps a live microphone while the band comes from disk. */
 function KeepChoice({ show, keep, onKeep }: { show: Show; keep: string[]; onKeep: (keep: string[]) => void }) {
   const withChannel = show.tracks.filter((track) => track.channel !== null);
+  if (withChannel.length === 0) return null;
   return (
     <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 1 }}>
       <Typography component="legend" color="text.secondary" sx={{ fontSize: 13 }}>

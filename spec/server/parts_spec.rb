@@ -1,0 +1,92 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require_relative "../../boot/server"
+
+RSpec.describe Loomshuttle::Server::Hub do
+  let(:hub) { described_class.new }
+
+  def pair = UNIXSocket.pair
+
+  it "sends each event to every browser" do
+    pipes = [pair, pair]
+    pipes.each { |server, _| hub.add(server) }
+    hub.publish("show", version: 7)
+    received = pipes.map { |_, browser| browser.readpartial(1000) + (browser.wait_readable(1) ? browser.readpartial(1000) : "") }
+    expect(received).to all(include("event: show\ndata: {\"version\":7}\n\n"))
+  end
+
+  it "drops a browser that does not read, and goes on with the others" do
+    (deaf, _kept), (server, browser) = pair, pair
+    [deaf, server].each { |io| hub.add(io) }
+    reader = Thread.new { String.new.tap { |text| text << browser.readpartial(65_536) until text.include?("event: last") } }
+    40.times { hub.publish("frame", text: "x" * 50_000) }
+    hub.publish("last", {})
+    expect(reader.value).to include("event: last")
+    expect(deaf).to be_closed
+  end
+
+  it "forgets a browser that has gone" do
+    server, browser = pair
+    hub.add(server)
+    browser.close
+    other, reader = pair
+    hub.add(other)
+    2.times { |i| hub.publish("show", version: i) }
+    expect(Array.new(2) { reader.wait_readable(5) && reader.readpartial(1000) }.join).to include("\"version\":0")
+  end
+end
+
+RSpec.describe Loomshuttle::Server::Views do
+  let(:history) { Struct.new(:last_done, :last_undone).new(nil, nil).tap { |h| h.define_singleton_method(:last_done) { |_| {label: "Patch"} } && h.define_singleton_method(:last_undone) { |_| nil } } }
+  let(:context) { Struct.new(:shows).new(history) }
+
+  def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context)
+
+  it "tells of each track its lane, its way back, its channel and what that listens to" do
+    expect(view(show)[:tracks][8]).to include(name: "Accordion", lane: 9, return_lane: 9, channel: "desk/channel/9", feed: :stage, colour: "lichen")
+    swung = Loomshuttle::Soundcheck::Swing.to_recorder(show).edit.apply(show)
+    expect(view(swung)).to include(feed: :recorder, swung: true, undo: "Patch", redo: nil)
+    expect(view(swung)[:tracks].map { |track| track[:feed] }.uniq).to eq([:recorder])
+  end
+
+  it "says of a track without a lane or a way back that it has none" do
+    bare = show(edit("clear", slot: "rec/track/12"), edit("clear", slot: "rec/lane-out/11"))
+    expect(view(bare)[:tracks].last(2).map { |track| track.values_at(:lane, :return_lane) }).to eq([[11, nil], [nil, 12]])
+  end
+
+  it "counts the lanes of a cable that carry a source, each once" do
+    cables = described_class.rig(show)[:cables].to_h { |cable| [cable[:a], cable.slice(:standard, :lanes, :used)] }
+    expect(cables["box-a/aes50"]).to eq(standard: "AES50", lanes: 48, used: 12)
+    # Twelve lanes in, twelve tracks and three roles back.
+    expect(cables["desk/card"]).to eq(standard: "USB", lanes: 32, used: 27)
+  end
+
+  it "says which box or desk each listener is plugged in at" do
+    expect(described_class.rig(show)[:plugs]).to include({from: "box-a", to: "ears"}, {from: "desk", to: "stream"})
+  end
+end
+
+RSpec.describe Loomshuttle::Server::Contract do
+  let(:app) { described_class.new(->(env) { [200, {}, [env["rack.input"]&.read.to_s]] }, File.join(Loomshuttle::ROOT, "api/openapi.yaml")) }
+
+  def ask(method, path, body = nil) = Rack::MockRequest.new(app).request(method, path, **(body ? {:input => body, "CONTENT_TYPE" => "application/json"} : {}))
+
+  it "lets a good request through with its body untouched" do
+    expect(ask("POST", "/api/undo", "{\"version\":1}")).to have_attributes(status: 200, body: "{\"version\":1}")
+  end
+
+  it "leaves pages alone" do
+    expect(ask("GET", "/patch").status).to eq(200)
+  end
+
+  it "names every fault of a bad one" do
+    error = JSON.parse(ask("POST", "/api/edits", "{\"version\":0,\"edit\":{}}").body)["error"]
+    expect(error["faults"].map { |fault| fault["field"] }).to match_array(%w[version edit])
+  end
+
+  it "refuses a wrong method and a wrong type" do
+    expect(ask("DELETE", "/api/show").status).to eq(405)
+    expect(Rack::MockRequest.new(app).post("/api/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain").status).to eq(415)
+  end
+end
