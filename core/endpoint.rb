@@ -26,6 +26,15 @@ module Loomshuttle
     def id = self.class.id(device, family, number)
     def at(other_number) = self.class.id(device, family, other_number)
     def field = "#{device}/#{family}"
+
+    # The place so many numbers onward.
+    #
+    # @raise [BadInput] for a place that has a name instead of a number
+    def onward(by)
+      raise BadInput.new(field: "endpoint", value: id, allowed: "a numbered place, as in desk/channel/9") unless number.is_a?(Integer)
+
+      at(number + by)
+    end
   end
   Endpoint::SHAPE = "an endpoint is written device/family/number, as in desk/channel/9"
 end

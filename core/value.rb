@@ -10,9 +10,10 @@ module Loomshuttle
   module Value
     def self.of(*members, **defaults, &body)
       members |= defaults.keys
+      required = members - defaults.keys
       Struct.new(*members, keyword_init: true) do
         define_method(:initialize) do |**given|
-          missing = members - given.keys - defaults.keys
+          missing = required.reject { |member| given.key?(member) }
           raise ArgumentError, "missing #{missing.join(", ")}" if missing.any?
 
           super(**defaults, **given)
@@ -22,6 +23,23 @@ module Loomshuttle
         def with(**changes) = self.class.new(**to_h, **changes)
 
         class_eval(&body) if body
+      end
+    end
+
+    # For values that things are computed from: each is computed once a value, and a frozen
+    # value never disagrees with what was computed.
+    module Memo
+      def initialize(**)
+        @memo = {}
+        super
+      end
+
+      # @param key [Object] names what is computed
+      def once(key)
+        known = @memo[key]
+        return known if known || @memo.key?(key)
+
+        @memo[key] = yield
       end
     end
   end

@@ -6,48 +6,89 @@ module Loomshuttle
     #
     #   rig.family_of("desk/channel/9").taps
     #   rig.label("box-a/mic/9")              # => "Box A socket 9"
-    Layout = Value.of(:devices, :cables) do
+    class Layout < Value.of(:devices, :cables)
+      include Value::Memo
+
       def self.empty = new(devices: {}.freeze, cables: [].freeze)
 
-      def device_of(endpoint_id) = devices[Endpoint.parse(endpoint_id).device]
+      # @return [Place, nil] nil where the rig cannot name it
+      def place(id) = places[id]
 
-      def family_of(endpoint_id)
-        endpoint = Endpoint.parse(endpoint_id)
-        devices[endpoint.device]&.family(endpoint.family)
-      end
+      def device_of(id) = places[id]&.device || devices[Endpoint.parse(id).device]
+      def family_of(id) = places[id]&.family || Endpoint.parse(id).then { |endpoint| devices[endpoint.device]&.family(endpoint.family) }
+      def field_of(id) = places[id]&.field || Endpoint.parse(id).then { |endpoint| devices[endpoint.device]&.field(endpoint.family) }
+      def kind_of(id) = places[id]&.family&.kind
 
-      def field_of(endpoint_id)
-        endpoint = Endpoint.parse(endpoint_id)
-        devices[endpoint.device]&.field(endpoint.family)
-      end
+      # @return [Set<String>] every place of a kind
+      def ids_of(kind) = once([:ids_of, kind]) { places.each_value.select { |place| place.kind == kind }.to_set(&:id).freeze }
 
       # True when a patch can name the place, even if this model lacks it.
-      def named?(endpoint_id)
-        endpoint = Endpoint.parse(endpoint_id)
-        devices[endpoint.device]&.family(endpoint.family)&.named?(endpoint.number) || false
-      end
-
-      def present?(endpoint_id)
-        endpoint = Endpoint.parse(endpoint_id)
-        devices[endpoint.device]&.family(endpoint.family)&.present?(endpoint.number) || false
-      end
+      def named?(id) = places.key?(id)
+      def present?(id) = places[id]&.present? || false
 
       # The place in words, as it is said on stage.
-      def label(endpoint_id)
-        endpoint = Endpoint.parse(endpoint_id)
-        device = devices[endpoint.device]
-        family = device&.family(endpoint.family)
-        return endpoint_id unless family
-        return device.name if device.listener? && family.count == 1
-        return "#{device.name} #{family.label[endpoint.number - 1]}" if device.listener?
-
-        family.prefixed ? "#{device.name} #{family.label} #{endpoint.number}" : "#{family.label} #{endpoint.number}"
+      def label(id)
+        place = places[id] or return label_beyond(id)
+        once([:label, id]) { words(place.device, place.family, place.number) }
       end
 
-      def listeners = devices.values.select(&:listener?)
+      def listeners = once(:listeners) { devices.values.select(&:listener?) }
 
-      # The first device of a kind; the thin strip has one desk and one computer.
+      # The first device of a kind.
       def first_of(kind) = devices.values.find { |device| device.profile.kind == kind }
+      def all_of(*kinds) = devices.values.select { |device| kinds.include?(device.profile.kind) }
+
+      # @param name [String] "device/port"
+      # @return [Array(Device, Port), nil]
+      def port(name)
+        device_id, port_name = name.split("/", 2)
+        port = devices[device_id]&.profile&.ports&.[](port_name)
+        port && [devices[device_id], port]
+      end
+
+      # @return [Array<Cable>] plugged in at "device/port"
+      def cables_at(name) = once(:by_end) { cables.flat_map { |cable| cable.ends.uniq.map { |at| [at, cable] } }.group_by(&:first).transform_values { |pairs| pairs.map(&:last) } }.fetch(name, [])
+
+      # Lanes each way that a cable carries at a sample rate, by its ports and their modes.
+      def lanes_of(cable, rate_hz)
+        ends = cable.ends.map { |name| port(name) }
+        [*ends.map { |device, end_port| device.lanes_at(end_port, rate_hz) }, cable.lanes].compact.min
+      end
+
+      # Every place that the rig can name.
+      #
+      # @return [Hash{String => Place}]
+      def places
+        once(:places) do
+          devices.each_value.with_object({}) do |device, found|
+            device.profile.families.each_value { |family| (1..family.count).each { |number| add(found, device, family, number) } }
+          end.freeze
+        end
+      end
+
+      private
+
+      def add(found, device, family, number)
+        id = Endpoint.id(device.id, family.name, number).freeze
+        found[id] = Place.new(id, device, family, number).freeze
+      end
+
+      def label_beyond(id)
+        endpoint = Endpoint.parse(id)
+        device = devices[endpoint.device]
+        family = device&.family(endpoint.family)
+        family ? words(device, family, endpoint.number) : id
+      end
+
+      def words(device, family, number)
+        return device.name if device.listener? && family.count == 1
+        return "#{device.name} #{family.label[number.to_i - 1] || number}" if device.listener?
+
+        (family.prefixed || several?(device)) ? "#{device.name} #{family.label} #{number}" : "#{family.label} #{number}"
+      end
+
+      # With two desks "channel 9" says too little.
+      def several?(device) = once([:several, device.profile.kind]) { devices.values.count { |other| other.profile.kind == device.profile.kind } > 1 }
     end
   end
 end

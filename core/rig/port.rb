@@ -3,10 +3,16 @@
 module Loomshuttle
   module Rig
     # A socket for a many-lane cable. `lanes_in` and `lanes_out` name the families that
-    # the cable fills and empties; `lanes` says how many lanes each way the link carries
-    # at each sample-rate family (48 stands for 44.1/48 kHz, 96 for 88.2/96 kHz).
-    Port = Value.of(:name, :standard, :lanes_in, :lanes_out, :lanes) do
-      def lanes_at(rate_hz) = lanes.fetch((rate_hz > 50_000) ? 96 : 48, 0)
+    # the cable fills and empties. `modes` says how many lanes each way the link carries in
+    # each of its modes at each sample-rate family: {"32x32" => {48 => 32, 96 => 16}}; the
+    # first mode is the one that a new device is in. A shared port is a field of single
+    # sockets that several looms may plug into.
+    Port = Value.of(:name, :standard, :lanes_in, :lanes_out, :modes, shared: false) do
+      def lanes_at(rate_hz, mode = nil) = modes.fetch(mode || modes.keys.first, modes.values.first).fetch(Standard.rate_family(rate_hz), 0)
+
+      # The mode that carries most.
+      def widest(rate_hz) = modes.keys.max_by { |mode| lanes_at(rate_hz, mode) }
+      def digital? = Standard[standard]&.digital != false
     end
   end
 end

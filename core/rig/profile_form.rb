@@ -1,0 +1,109 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Rig
+    # What is wrong with a profile on its own, before any show uses it. Own profiles are
+    # edited as data; each fault says which field, which value, what is allowed.
+    #
+    #   ProfileForm.faults(profile)   # => [{field:, value:, allowed:}]
+    module ProfileForm
+      KINDS = %w[desk box interface computer player listener].freeze
+      FAMILY_KINDS = %w[socket lane channel feed bus main matrix output track listener].freeze
+      TAPS = %w[raw in pre-eq post-eq pre-fader post-fader].freeze
+      AUDIENCES = %w[audience performers crew].freeze
+      HOLDS = %w[set channel desk].freeze
+      # More places of one kind than any desk has; a slip of the finger is found.
+      COUNT_MAX = 512
+
+      module_function
+
+      # @param profile [Profile]
+      # @return [Array<Hash>] empty when it can be used
+      def faults(profile)
+        general(profile) + profile.families.values.flat_map { |family| family_faults(family) } +
+          profile.fields.values.flat_map { |field| field_faults(profile, field) } + profile.ports.values.flat_map { |port| port_faults(profile, port) } +
+          profile.wires.flat_map { |wire| wire_faults(profile, wire) } + feed_faults(profile)
+      end
+
+      # Reads data of unknown shape.
+      #
+      # @return [Profile]
+      # @raise [BadInput] naming the first fault
+      def parse(data)
+        profile = Profile.from_h(data)
+        fault = faults(profile).first
+        raise BadInput.new(**fault) if fault
+
+        profile
+      rescue KeyError => e
+        raise BadInput.new(field: "profile.#{e.key}", value: nil, allowed: "a profile needs it")
+      rescue NoMethodError, TypeError, ArgumentError
+        raise BadInput.new(field: "profile", value: data.is_a?(Hash) ? data["name"] : data, allowed: "name, label, kind, lists of families, fields, ports and wires (see core/rig/profiles)")
+      end
+
+      def general(profile)
+        [one_of("kind", profile.kind, KINDS), one_of("holds", profile.holds, HOLDS), (one_of("audience", profile.audience, AUDIENCES) if profile.listener?),
+          *([*profile.assigns.keys, *profile.mixes].uniq - profile.families.keys).map { |name| fault("assigns", name, "a family of this profile") },
+          (fault("name", profile.name, "small letters, digits and dashes") unless profile.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)),
+          (fault("label", profile.label, "1 to 60 characters") unless profile.label.to_s.size.between?(1, 60))].compact
+      end
+
+      def family_faults(family)
+        at = "families/#{family.name}"
+        [one_of("#{at}/kind", family.kind, FAMILY_KINDS), (fault("#{at}/count", family.count, "1 to #{COUNT_MAX}") unless count?(family.count)),
+          (fault("#{at}/present", family.present, "0 to #{family.count}") unless (0..family.count.to_i).cover?(family.present || 0)),
+          (fault("#{at}/name", family.name, "small letters, digits and dashes") unless family.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)),
+          *(family.taps - TAPS).map { |tap| fault("#{at}/taps", tap, TAPS.join(", ")) },
+          (fault("#{at}/taps", family.taps.join(", "), "in the order #{TAPS.join(", ")}") if (family.taps - TAPS).empty? && family.taps != TAPS & family.taps)].compact
+      end
+
+      def count?(count) = count.is_a?(Integer) && count.between?(1, COUNT_MAX)
+
+      def field_faults(profile, field)
+        at = "fields/#{field.family}"
+        family = profile.families[field.family] or return [fault(at, field.family, "a family of this profile: #{profile.families.keys.join(", ")}")]
+        return [fault("#{at}/block", field.block, "a whole number from 1")] unless field.block.is_a?(Integer) && field.block.positive?
+
+        [(fault("#{at}/block", field.block, "blocks that divide its #{family.count} slots: #{divisors(family.count).join(", ")}") unless (family.count % field.block).zero?),
+          (fault("#{at}/delay_max_ms", field.delay_max_ms, "0 to 2000 ms") unless field.delay_max_ms.is_a?(Numeric) && field.delay_max_ms.between?(0, 2000)),
+          *(field.takes - profile.families.keys - ["*", "role"]).map { |name| fault("#{at}/takes", name, "a family of this profile, or * for whatever is plugged in") }].compact
+      end
+
+      def divisors(count) = (1..count).select { |block| (count % block).zero? }
+
+      def port_faults(profile, port)
+        at = "ports/#{port.name}"
+        standard = Standard[port.standard] or return [fault("#{at}/standard", port.standard, Standard::ALL.keys.join(", "))]
+        families = [port.lanes_in, port.lanes_out].compact.reject { |name| profile.families.key?(name) }.map { |name| fault(at, name, "a family of this profile") }
+        families + port.modes.flat_map { |mode, lanes| lanes.filter_map { |rate, count| lane_fault(at, standard, mode, rate, count) } }
+      end
+
+      def lane_fault(at, standard, mode, rate, count)
+        most = standard.lanes[rate] or return fault("#{at}/modes/#{mode}", rate, "48 or 96 (kHz)")
+        fault("#{at}/modes/#{mode}/#{rate}", count, "0 to #{most} lanes: #{standard.name} carries no more at #{rate} kHz") unless count.is_a?(Integer) && count.between?(0, most)
+      end
+
+      def wire_faults(profile, wire)
+        missing = [wire[:from], wire[:to]].reject { |name| profile.families.key?(name) }
+        return missing.map { |name| fault("wires", name, "a family of this profile") } if missing.any?
+
+        reached = wire[:count] + wire[:shift]
+        most = profile.families[wire[:to]].count
+        (reached > most) ? [fault("wires/#{wire[:from]}", reached, "numbers up to #{most} of #{wire[:to]}")] : []
+      end
+
+      # A second set must be there where channels hold one.
+      def feed_faults(profile)
+        return [] if profile.holds == "set"
+
+        channels = profile.families["channel"]&.count
+        second = profile.families[profile.second]
+        (second && second.count == channels && profile.fields.key?(profile.second)) ? [] : [fault("second", profile.second, "a family with a field and as many slots as there are channels (#{channels})")]
+      end
+
+      def one_of(field, value, allowed) = allowed.include?(value) ? nil : fault(field, value, allowed.join(", "))
+      def fault(field, value, allowed) = {field: "profile/#{field}", value: value, allowed: allowed}
+      private_class_method :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :wire_faults, :feed_faults, :one_of, :fault
+    end
+  end
+end
