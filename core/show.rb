@@ -4,41 +4,82 @@ module Loomshuttle
   # Everything that an engineer plans for one show. The checks, the traces, the recorder
   # and the screens are all computed from this one value.
   #
-  # rows      row id => Capture::Row     the input list
+  # rows      row id => Capture::Row, by number     the input list
   # tracks    track id => Capture::Track
   # songs     [Song]                     the set list
   # roles     name => Role
   # check     Soundcheck::State          what the swing remembers
   # names     endpoint id => what the show calls it (buses, mostly)
   # accepted  finding key => Acceptance
+  # scenes    name => Patch::Scene       named patches beside the present one
+  # landed    mix id => [socket id]      where mixes are meant to leave, once somebody said so
+  # profiles  name => Rig::Profile       what devices can be made of: shipped ones and own
   class Show < Value.of(:name, :venue, :sample_rate_hz, :rig, :patch, rows: {}.freeze, tracks: {}.freeze,
-    songs: [].freeze, roles: {}.freeze, names: {}.freeze, check: Soundcheck::State.new, accepted: {}.freeze)
-    def initialize(**)
-      @memo = {}
-      super
+    songs: [].freeze, roles: {}.freeze, names: {}.freeze, check: Soundcheck::State.new, accepted: {}.freeze, scenes: {}.freeze, landed: {}.freeze, profiles: {}.freeze)
+    include Value::Memo
+
+    NO_CHANNELS = Set.new.freeze
+    private_constant :NO_CHANNELS
+
+    # Most edits leave the sends alone: what was made of them goes along.
+    def with(**changes)
+      super.tap { |changed| changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends) }
     end
 
-    # The joins of this show. Built once for each value: a frozen show never disagrees
-    # with its graph.
+    # @return [Signal::Sends]
+    def sends = once(:sends) { Signal::Sends.new(patch.sends) }
+
+    # The joins of this show.
     #
     # @return [Signal::Graph]
-    def graph = @memo[:graph] ||= Signal::Graph.new(self)
+    def graph = once(:graph) { Signal::Graph.new(self) }
 
     def label(endpoint_id)
+      return rows[endpoint_id].name if rows.key?(endpoint_id)
+      return names.key?(endpoint_id) ? "#{names[endpoint_id]} (#{rig.label(endpoint_id)})" : rig.label(endpoint_id) if rig.place(endpoint_id)
+
       endpoint = Endpoint.parse(endpoint_id)
-      case endpoint.field
-      when "list/row" then rows[endpoint_id]&.name || "row #{endpoint.number}"
-      when "songs/role" then "role #{endpoint.number}"
-      else names.key?(endpoint_id) ? "#{names[endpoint_id]} (#{rig.label(endpoint_id)})" : rig.label(endpoint_id)
-      end
+      {"list/row" => "row #{endpoint.number}", "songs/role" => "role #{endpoint.number}"}.fetch(endpoint.field) { rig.label(endpoint_id) }
     end
 
     def row_of_track(track_id) = rows[tracks[track_id]&.row]
 
     # @return [Capture::Track, nil] the first track meant for a row
-    def track_of_row(row_id) = @memo.fetch(:track_of_row) { @memo[:track_of_row] = tracks.values.reverse.to_h { |t| [t.row, t] } }[row_id]
+    def track_of_row(row_id) = once(:track_of_row) { tracks.values.reverse.to_h { |track| [track.row, track] } }[row_id]
 
-    # @return [String, nil] the row that is plugged in at a socket
-    def row_at(socket_id) = patch.plugs.key(socket_id)
+    # @return [String, nil] the first row that is plugged in at a socket
+    def row_at(socket_id) = once(:row_at) { patch.plugs.to_a.reverse.to_h(&:reverse) }[socket_id]
+
+    # Channels that are switched over to their second slot, each or the whole desk at once.
+    #
+    # @return [Set<String>]
+    def turned_channels
+      once(:turned) do
+        patch.turned.empty? ? NO_CHANNELS : patch.turned.flat_map { |id| turned_by(id) }.select { |id| rig.place(id) }.to_set
+      end
+    end
+
+    def turned?(slot_id) = turned_channels.include?(slot_id)
+
+    # @return [String, nil] the slot of a channel's second set
+    def second_slot(channel_id)
+      place = rig.place(channel_id)
+      second = place.device.profile.second
+      second && Endpoint.id(place.device.id, second, place.number)
+    end
+
+    # The places of a device's family, in order.
+    #
+    # @return [Array<String>]
+    def places(device, family_name)
+      family = device&.family(family_name) or return []
+      (1..family.count).map { |number| Endpoint.id(device.id, family_name, number) }
+    end
+
+    def channels_of(device) = places(device, "channel")
+
+    private
+
+    def turned_by(id) = rig.devices.key?(id) ? channels_of(rig.devices[id]) : [id]
   end
 end

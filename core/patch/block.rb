@@ -16,6 +16,19 @@ module Loomshuttle
         field.block_of(slot.number).map { |number| slot.at(number) }
       end
 
+      # Whether a block that moves as one lies one to one from one block of sources, or is
+      # empty. Single slots always do.
+      def in_line?(show, slot_id)
+        slots = slots(show, slot_id)
+        return true if slots.size == 1
+
+        takes = slots.map { |id| show.patch.slots[id] }
+        return takes.none? unless takes.all?
+
+        first = Endpoint.parse(takes.first.from)
+        ((first.number - 1) % slots.size).zero? && takes.each_with_index.all? { |take, i| take.from == first.at(first.number + i) }
+      end
+
       # @return [String] what names the slot's group of slots that move together
       def first_or_self(show, slot_id)
         slots(show, slot_id).first

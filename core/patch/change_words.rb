@@ -1,0 +1,54 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Patch
+    # Says changes of a patch in words.
+    #
+    #   ChangeWords.new(show).sentence(change)
+    #     # => "Channel 1–8 takes Box A socket 1–8, raw, before: local socket 1–8, raw"
+    class ChangeWords
+      VERBS = {"slots" => %w[takes take], "plugs" => ["is plugged in at"] * 2, "sends" => %w[is are], "opened" => ["opened to single choices is"] * 2, "splits" => ["as a wanted split is"] * 2,
+               "turned" => ["on its second set is", "on their second set are"], "powered" => ["phantom power is"] * 2}.freeze
+      private_constant :VERBS
+
+      def initialize(show)
+        @show = show
+        @wiring = Signal::Wiring.of(show.rig, show.sample_rate_hz)
+      end
+
+      # @param change [Change]
+      # @return [Hash] plain data
+      def to_data(change)
+        {part: change.part, place: change.place, places: change.places, field: Fields.field_of(change.part, change.key), before: value(change.part, change.was, change.last_was), after: value(change.part, change.is, change.last_is), words: sentence(change)}
+      end
+
+      def sentence(change)
+        verb = VERBS.fetch(change.part)[(change.count > 1) ? 1 : 0]
+        "#{named(change)} #{verb} #{value(change.part, change.is, change.last_is)}, before: #{value(change.part, change.was, change.last_was)}".sub(/\A[a-z]/, &:upcase)
+      end
+
+      private
+
+      def named(change)
+        places = range(label(change.place), label(change.places.last))
+        (change.part == "sends") ? "#{places} to #{@show.label(change.key.split(Show::Parts::SENT).last)}" : places
+      end
+
+      # "Channel 1–8" from "channel 1" and "channel 8".
+      def range(first, last) = (first == last) ? first : "#{first}–#{last[/\d+\z/] || last}"
+      def label(id) = @show.rig.devices[id]&.name || @show.label(id)
+
+      def value(part, value, last)
+        case value
+        when nil then (part == "slots" || part == "plugs") ? "nothing" : "off"
+        when Take then [range(source(value), source(last)), value.tap, ("#{value.delay_ms} ms" if value.delay_ms.positive?)].compact.join(", ")
+        when Send then "#{value.level_db} dB, #{value.tap}"
+        when true then "on"
+        else label(value)
+        end
+      end
+
+      def source(take) = @show.label(@wiring.socket_behind(take.from))
+    end
+  end
+end

@@ -1,0 +1,63 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Patch
+    # One field of one device as a table: a line a slot, with what it takes, what arrives by
+    # that, at which tap and with how much delay; and everything that the field may take.
+    #
+    #   FieldTable.of(show, "desk/card-send")   # => {field:, label:, block:, slots: [...], sources: [...]}
+    module FieldTable
+      module_function
+
+      # @param name [String] "device/family"
+      # @return [Hash] plain data
+      # @raise [BadInput] when the rig has no such field
+      def of(show, name)
+        place = show.rig.place("#{name}/1")
+        raise BadInput.new(field: "field", value: name, allowed: Fields.slotted(show).join(", ")) unless place&.field
+
+        {field: name, label: Fields.label(show, name), block: place.field.block, opens: place.field.opens, delay_max_ms: place.field.delay_max_ms,
+         slots: show.places(place.device, place.family.name).map { |slot| line(show, slot) }, sources: sources(show, place)}
+      end
+
+      def line(show, slot)
+        take = show.patch.slots[slot]
+        {id: slot, number: Endpoint.parse(slot).number, present: show.rig.present?(slot), opened: show.rig.field_of(slot).blocks? && show.patch.opened.include?(Block.first(show, slot)),
+         takes: take ? words(show, take.from) : "", arrives: take ? arrives(show, slot) : "", tap: take&.tap, taps: take ? show.rig.family_of(take.from)&.taps || [] : [], delay_ms: take&.delay_ms || 0.0}
+      end
+
+      # The source, mix or recorded track whose signal comes to the slot.
+      def arrives(show, slot)
+        origin, track = Soundcheck::Sources.behind(show, slot)
+        return "#{show.tracks[track].name}, from disk" if track
+        return show.label(origin) if show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send }
+
+        "nothing"
+      end
+
+      # What may be typed: places of this device that the field takes, by their own name and by
+      # the place at the far end of fixed wires, where that says more.
+      #
+      # @return [Array<Hash>] {id:, label:}
+      def sources(show, slot)
+        places = takable(show, slot.field, slot.device)
+        places.map { |id| {id: id, label: words(show, id)} } + places.filter_map { |id| {id: id, label: show.rig.label(id)} if words(show, id) != show.rig.label(id) }
+      end
+
+      def takable(show, field, device)
+        return show.rig.devices.values.flat_map { |one| show.places(one, "out-socket") }.select { |id| show.rig.present?(id) } if field.takes?("*")
+
+        own = field.takes.flat_map { |family| show.places(device, family) }.select { |id| show.rig.present?(id) }
+        field.takes?("role") ? show.roles.values.map(&:endpoint) + own : own
+      end
+
+      # "Box A socket 9" says more than "AES50 A lane 9".
+      def words(show, id)
+        return "role #{Endpoint.parse(id).number}" if id.start_with?("songs/")
+
+        show.rig.label(Signal::Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
+      end
+      private_class_method :line, :arrives, :sources, :takable, :words
+    end
+  end
+end
