@@ -20,9 +20,10 @@ module Loomshuttle
       end
 
       def refuse_device(show)
-        return nil if show.rig.devices.key?(device)
+        return nil if show.rig.devices[device]&.digital?
 
-        Refusal.new(field: "device", value: device, allowed: show.rig.devices.keys.join(", "), why: "This rig has no device #{device}.")
+        why = show.rig.devices.key?(device) ? "#{show.rig.devices[device].name} has no sample rate." : "This rig has no device #{device}."
+        Refusal.new(field: "device", value: device, allowed: show.rig.devices.values.select(&:digital?).map(&:id).join(", "), why: why)
       end
 
       def refuse_rate

@@ -30,16 +30,10 @@ module Loomshuttle
 
         first = Patch::Block.first(show, slot)
         closed = show.with(patch: show.patch.with_opened(first, false))
-        takes = Patch::Block.slots(closed, slot).map { |id| show.patch.slots[id] }
-        return nil if takes.none? || laid_straight?(closed, first, takes)
+        return nil if Patch::Block.in_line?(closed, slot)
 
         Refusal.new(field: "slot", value: slot, allowed: "a block that lies one to one from one block of sources",
           why: "The block of #{show.label(slot)} has single choices in it; lay it straight before you close it.")
-      end
-
-      def laid_straight?(closed, first, takes)
-        takes.first && (result = Connect.new(slot: first, from: takes.first.from, tap: takes.first.tap).apply(closed)).is_a?(Show) &&
-          result.patch.slots == closed.patch.slots
       end
     end
   end

@@ -5,6 +5,8 @@ module Loomshuttle
     # Gives a row, a track or any place of the rig another name. Any text is a name; a file gets a safe form of
     # it (Capture::FileName).
     Rename = Value.of(:id, :name) do
+      include Reversed
+
       def self.from_h(hash) = new(id: hash.fetch("id"), name: hash.fetch("name").to_s)
       def to_data = {kind: "rename", id: id, name: name}
 
@@ -14,20 +16,16 @@ module Loomshuttle
           Refusal.new(field: "id", value: id, allowed: "a row, a track or a place of the rig", why: "There is no row, track or place #{id}.")
       end
 
-      def inverse(show) = with(name: (show.rows[id] || show.tracks[id])&.name || show.names[id] || show.rig.label(id))
-
       private
 
       def rename(show, member) = show.with(member => show.public_send(member).merge(id => show.public_send(member)[id].with(name: name)).freeze)
 
       def refuse_name
-        return nil if name.strip.size.between?(1, NAME_LENGTH_MAX) && !name.match?(/[[:cntrl:]]/)
+        return nil if name.strip.size.between?(1, Capture::Row::NAME_LENGTH_MAX) && !name.match?(/[[:cntrl:]]/)
 
-        Refusal.new(field: "name", value: name, allowed: "1 to #{NAME_LENGTH_MAX} characters, no control characters",
-          why: "A name has 1 to #{NAME_LENGTH_MAX} characters and no control characters.")
+        Refusal.new(field: "name", value: name, allowed: "1 to #{Capture::Row::NAME_LENGTH_MAX} characters, no control characters",
+          why: "A name has 1 to #{Capture::Row::NAME_LENGTH_MAX} characters and no control characters.")
       end
     end
-    # Longer than any name that was ever read from a strip, short enough to be printed.
-    NAME_LENGTH_MAX = 300
   end
 end

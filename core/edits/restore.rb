@@ -16,8 +16,8 @@ module Loomshuttle
       def to_data = {kind: "restore", slots: slots.transform_values { |take| take&.to_h }}
 
       def apply(show)
-        slots.each_key { |id| (refusal = Edits.refuse_slot(show, id)) && (return refusal) }
-        show.with(patch: show.patch.with_slots(slots))
+        refusal = slots.filter_map { |id, take| Edits.refuse_slot(show, id) || (take && Edits.refuse_source(show, take.from)) }.first
+        refusal || show.with(patch: show.patch.with_slots(slots))
       end
 
       def inverse(show) = Restore.slots_of(show, slots.keys)

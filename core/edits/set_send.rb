@@ -5,7 +5,7 @@ module Loomshuttle
     # Levels of a send in dB: what the desk's send faders reach, common practice.
     SEND_LEVELS_DB = (-90.0..10.0)
 
-    # Sends a channel to a bus or a side of the main, or (on: false) takes it off.
+    # Sends a channel (or a bus, or a main) to a mix, or (on: false) takes it off.
     SetSend = Value.of(:channel, :mix, on: true, tap: "post-fader", level_db: 0.0) do
       def self.from_h(hash)
         new(channel: hash.fetch("channel"), mix: hash.fetch("mix"), on: hash.fetch("on", true),
@@ -27,18 +27,20 @@ module Loomshuttle
       private
 
       def refuse_channel(show)
-        return nil if show.rig.present?(channel) && show.rig.family_of(channel).kind == "channel"
+        place = show.rig.place(channel)
+        return nil if place&.present? && place.device.profile.assigns.key?(place.family.name)
 
-        Refusal.new(field: "channel", value: channel, allowed: "a channel of a desk", why: "There is no channel #{channel} in this rig.")
+        Refusal.new(field: "channel", value: channel, allowed: "a channel or a mix of a desk", why: "There is no channel #{channel} in this rig.")
       end
 
       def refuse_mix(show)
-        desk = show.rig.device_of(channel)
+        place = show.rig.place(channel)
+        mixes = place.device.profile.assigns.fetch(place.family.name)
         target = Endpoint.parse(mix)
-        return nil if target.device == desk.id && desk.profile.mixes.include?(target.family) && show.rig.present?(mix)
+        return nil if target.device == place.device.id && mixes.include?(target.family) && show.rig.present?(mix)
 
-        Refusal.new(field: "mix", value: mix, allowed: desk.profile.mixes.join(", "),
-          why: "#{show.label(channel)} cannot be sent to #{show.label(mix)}; it can be sent to: #{desk.profile.mixes.join(", ")}.")
+        Refusal.new(field: "mix", value: mix, allowed: mixes.join(", "),
+          why: "#{show.label(channel)} cannot be sent to #{show.label(mix)}; it can be sent to: #{mixes.join(", ")}.")
       end
 
       def refuse_tap(show)

@@ -14,13 +14,14 @@ module Loomshuttle
       end
 
       def refuse_family(show, field, slot_id, from_id)
-        source = Endpoint.parse(from_id)
         return nil if Patch::Route.takable?(field, Endpoint.parse(slot_id), from_id)
 
-        allowed = field.takes?("*") ? "an output socket" : field.takes.join(", ")
-        Refusal.new(field: "from", value: from_id, allowed: allowed,
-          why: "#{show.label(slot_id)} cannot take #{show.label(from_id)} (#{source.family}); it takes: #{allowed}.")
+        allowed = field.takes?("*") ? "an output socket" : field.takes.map { |family| named(show, slot_id, family) }.join(", ")
+        Refusal.new(field: "from", value: from_id, allowed: allowed, why: "#{show.label(slot_id)} cannot take #{show.label(from_id)}; it takes: #{allowed}.")
       end
+
+      # A family as it is called on the device.
+      def named(show, slot_id, family) = show.rig.place(slot_id).device.family(family)&.label || family
 
       def refuse_number(show, from_id)
         return nil if Endpoint.parse(from_id).device == "songs" || show.rig.present?(from_id)
@@ -44,7 +45,7 @@ module Loomshuttle
         Refusal.new(field: "delay_ms", value: delay_ms, allowed: "0 to #{field.delay_max_ms} ms",
           why: "#{show.label(slot_id)} can be delayed by 0 to #{field.delay_max_ms} ms, not by #{delay_ms}.")
       end
-      private_class_method :refuse_family, :refuse_number, :refuse_tap, :refuse_delay
+      private_class_method :refuse_family, :named, :refuse_number, :refuse_tap, :refuse_delay
     end
   end
 end

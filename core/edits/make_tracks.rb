@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Makes a track of every recorder slot at which a source arrives and that is no track yet:
+    # named after the source, meant for it, armed. Tracks that are there stay as they are.
+    MakeTracks = Value.of(:computer) do
+      include Reversed
+
+      def self.from_h(hash) = new(computer: hash.fetch("computer"))
+      def to_data = {kind: "make_tracks", computer: computer}
+
+      def apply(show)
+        device = show.rig.devices[computer]
+        return refuse(show.rig.all_of("computer").map(&:id).join(", "), "There is no recording computer #{computer}.") unless device&.profile&.kind == "computer"
+
+        made = show.places(device, "track").filter_map { |slot| track(show, slot) }
+        return refuse("a slot at which a new source arrives", "No source arrives at #{device.name} that has no track there yet.") if made.empty?
+
+        show.with(tracks: show.tracks.merge(made.to_h { |track| [track.id, track] }).sort_by { |id, track| [show.rig.devices.keys.index(Endpoint.parse(id).device), track.number] }.to_h.freeze)
+      end
+
+      private
+
+      def track(show, slot)
+        row = show.rows[show.graph.line_back(slot).last]
+        known = show.tracks[slot]
+        return nil if row.nil? || known&.row
+
+        known ? known.with(row: row.id) : Capture::Track.new(id: slot, name: row.name, row: row.id, armed: true)
+      end
+
+      def refuse(allowed, why) = Refusal.new(field: "computer", value: computer, allowed: allowed, why: why)
+    end
+  end
+end

@@ -1,0 +1,43 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Brings a scene back into the present patch, or what the desk says that it has: all of
+    # it, or only some fields ("desk/channel", "plugs", "sends" ...). Rows that are marked
+    # safe keep their socket, and every slot that carries them stays as it is.
+    #
+    # scene  a scene's name, or a Patch::Scene
+    # fields nil for all
+    Recall = Value.of(:scene, fields: nil) do
+      include Reversed
+
+      def self.from_h(hash)
+        given = hash.fetch("scene")
+        new(scene: given.is_a?(Hash) ? Exchange::ShowFile.patch(given) : given, fields: hash["fields"])
+      end
+
+      def to_data = {kind: "recall", scene: scene.is_a?(String) ? scene : Exchange::ShowFile.patch_data(scene), fields: fields}
+
+      def apply(show)
+        wanted = scene.is_a?(String) ? show.scenes[scene] : scene
+        return Refusal.new(field: "scene", value: scene, allowed: show.scenes.keys.join(", "), why: "There is no scene \"#{scene}\".") unless wanted
+
+        unknown = fields&.find { |name| !Patch::Fields.of(show).include?(name) }
+        return Refusal.new(field: "fields", value: unknown, allowed: Patch::Fields.of(show).join(", "), why: "There is no field \"#{unknown}\" to recall.") if unknown
+
+        show.with(patch: Patch::Blend.of(show, there(show, wanted), fields))
+      end
+
+      private
+
+      # A scene may name places that this rig has lost since.
+      def there(show, patch)
+        slots = patch.slots.select { |slot, take| show.rig.place(slot)&.field && (take.from.start_with?("songs/") || show.rig.place(take.from)) }
+        patch.with(slots: slots.freeze, plugs: patch.plugs.select { |row, socket| show.rows.key?(row) && show.rig.place(socket) }.freeze,
+          sends: patch.sends.select { |from, mixes| [from, *mixes.keys].all? { |id| show.rig.place(id) } }.freeze,
+          opened: patch.opened.select { |id| show.rig.place(id)&.field&.blocks? }.to_set.freeze, turned: patch.turned.select { |id| show.rig.place(id) || show.rig.devices.key?(id) }.to_set.freeze,
+          **%i[splits powered].to_h { |flag| [flag, patch.public_send(flag).select { |id| show.rig.present?(id) }.to_set.freeze] })
+      end
+    end
+  end
+end

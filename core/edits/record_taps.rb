@@ -1,0 +1,34 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Sets the taps of all lanes to the computer that take a channel, for what is recorded:
+    # "soundcheck" takes the cleanest tap that the channel offers, "mix" takes it behind the
+    # fader, as it is heard.
+    RecordTaps = Value.of(:desk, :purpose) do
+      include Reversed
+
+      def self.from_h(hash) = new(desk: hash.fetch("desk"), purpose: hash.fetch("purpose"))
+      def to_data = {kind: "record_taps", desk: desk, purpose: purpose}
+
+      def apply(show)
+        return refuse("purpose", purpose, "soundcheck, mix", "Lanes record for the soundcheck or for the mix, not for \"#{purpose}\".") unless %w[soundcheck mix].include?(purpose)
+        return refuse("desk", desk, show.rig.all_of("desk").map(&:id).join(", "), "There is no desk #{desk}.") unless show.rig.devices[desk]&.profile&.kind == "desk"
+
+        lanes = show.patch.slots.select { |slot, take| slot.start_with?("#{desk}/card-send/") && show.rig.kind_of(take.from) == "channel" }
+        return refuse("desk", desk, "a desk whose lanes take channels", "The lanes of #{show.rig.devices[desk].name} take sockets in blocks: they are raw already.") if lanes.empty?
+
+        LayoutChange.apply(show, lanes.transform_values { |take| take.with(tap: tap(show, take)) })
+      end
+
+      private
+
+      def tap(show, take)
+        offered = show.rig.family_of(take.from).taps
+        (purpose == "mix") ? offered.last : offered.first
+      end
+
+      def refuse(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
+    end
+  end
+end

@@ -1,0 +1,20 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Pulls a cable out. The patch stays: what it misses is found by the checks.
+    RemoveCable = Value.of(:a, :b) do
+      include Reversed
+
+      def self.from_h(hash) = new(a: hash.fetch("a"), b: hash.fetch("b"))
+      def to_data = {kind: "remove_cable", a: a, b: b}
+
+      def apply(show)
+        left = show.rig.cables.reject { |cable| cable.ends.sort == [a, b].sort }
+        return Refusal.new(field: "a", value: "#{a}, #{b}", allowed: "two ends of a cable of this rig", why: "There is no cable between #{a} and #{b}.") if left.size == show.rig.cables.size
+
+        show.with(rig: show.rig.with(cables: left.freeze))
+      end
+    end
+  end
+end

@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Lays a cable between two ports, or changes one that is there. `Rig::CableForecast` says
+    # beforehand what it would do.
+    SetCable = Value.of(:cable) do
+      include Reversed
+
+      # `kind` is the edit's own, so the cable's goes by `cable_kind`.
+      def self.from_h(hash)
+        given = hash.slice("offset_a_to_b", "offset_b_to_a", "lanes").compact.transform_keys(&:to_sym)
+        new(cable: Rig::Cable.new(a: hash.fetch("a"), b: hash.fetch("b"), kind: hash["cable_kind"], length_m: hash["length_m"], **given))
+      end
+
+      def to_data = {**cable.to_h.except(:kind), kind: "cable", cable_kind: cable.kind}
+
+      def apply(show)
+        laid = completed(show)
+        return laid if laid.is_a?(Refusal)
+
+        others = show.rig.cables.reject { |other| other.id == laid.id }
+        at = show.rig.cables.index { |other| other.id == laid.id } || others.size
+        show.with(rig: show.rig.with(cables: others.dup.insert(at, laid).freeze))
+      end
+
+      private
+
+      # Kind and length that were left out: those of the cable that is there, or the
+      # standard's own kind and a few metres.
+      def completed(show)
+        refusal = Rig::Plugging.refuse(show.rig, cable.a, cable.b)
+        return refusal if refusal
+
+        there = show.rig.cables.find { |other| other.id == cable.id }
+        standard = Rig::Standard[show.rig.port(cable.a).last.standard]
+        laid = cable.with(kind: cable.kind || there&.kind || standard.cables.first, length_m: cable.length_m || there&.length_m || [standard.length_max_m, 3].min)
+        refuse_numbers(laid) || laid
+      end
+
+      def refuse_numbers(laid)
+        return refuse("length_m", laid.length_m, "0 to 5000 m") unless laid.length_m.is_a?(Numeric) && laid.length_m.between?(0, 5000)
+        return refuse("kind", laid.kind, "at most 60 characters") unless laid.kind.is_a?(String) && laid.kind.size <= 60
+        return refuse("lanes", laid.lanes, "1 to 128") unless laid.lanes.nil? || (1..128).include?(laid.lanes)
+
+        wrong = %i[offset_a_to_b offset_b_to_a].find { |name| !laid[name].is_a?(Integer) || !laid[name].between?(0, 127) }
+        wrong && refuse(wrong.to_s, laid[wrong], "0 to 127")
+      end
+
+      def refuse(field, value, allowed) = Refusal.new(field: field, value: value, allowed: allowed, why: "The cable's #{field} cannot be #{value}; allowed: #{allowed}.")
+    end
+  end
+end

@@ -1,0 +1,21 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Sets the sample rate of the show and of every device that has one.
+    ShowRate = Value.of(:rate_hz) do
+      include Reversed
+
+      def self.from_h(hash) = new(rate_hz: Integer(hash.fetch("rate_hz")))
+      def to_data = {kind: "show_rate", rate_hz: rate_hz}
+
+      def apply(show)
+        rates = Audio::Scale::SAMPLE_RATES_HZ
+        return Refusal.new(field: "rate_hz", value: rate_hz, allowed: rates.join(", "), why: "#{rate_hz} Hz is no sample rate of this trade; use one of #{rates.join(", ")}.") unless rates.include?(rate_hz)
+
+        devices = show.rig.devices.transform_values { |device| device.rate_hz ? device.with(rate_hz: rate_hz) : device }
+        show.with(sample_rate_hz: rate_hz, rig: show.rig.with(devices: devices.freeze))
+      end
+    end
+  end
+end

@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Edits
+    # Switches channels, or a whole desk, over to their second set, or back to the stage.
+    Turn = Value.of(:places, over: true) do
+      def self.from_h(hash) = new(places: Array(hash.fetch("places")), over: hash.fetch("over", true) == true)
+      def to_data = {kind: "turn", places: places, over: over}
+
+      def apply(show)
+        wrong = places.find { |place| !switched?(show, place) }
+        return Refusal.new(field: "places", value: wrong, allowed: "channels that have a switch of their own, or a desk that has one", why: "#{wrong} has no switch between two sets.") if wrong
+
+        show.with(patch: places.reduce(show.patch) { |patch, place| patch.with_turned(place, over) })
+      end
+
+      def inverse(show)
+        moved = places.select { |place| show.patch.turned.include?(place) != over }
+        with(places: moved, over: !over)
+      end
+
+      private
+
+      def switched?(show, place)
+        desk = show.rig.devices[place]
+        return desk.profile.holds == "desk" if desk
+
+        known = show.rig.place(place)
+        !known.nil? && known.kind == "channel" && known.device.profile.holds == "channel"
+      end
+    end
+  end
+end
