@@ -3,6 +3,6 @@
 module Loomshuttle
   module Signal
     # Where a way ends and why, in one short phrase.
-    End = Value.of(:id, :why)
+    End = Struct.new(:id, :why)
   end
 end

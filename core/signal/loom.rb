@@ -13,36 +13,51 @@ module Loomshuttle
     module Loom
       module_function
 
-      # @param posts [Array<Hash>] {key:, title:, ids: [endpoint id]}
+      # @param posts [Array<Hash>] see Looms
       # @return [Hash] plain data for the screen
       def weave(show, posts)
         rank = posts.each_with_index.flat_map { |post, i| post[:ids].map { |id| [id, i] } }.to_h
-        strands = posts.drop(1).flat_map { |post| post[:ids] }.flat_map { |id| strands_into(show, rank, id) }
-        {posts: posts.map { |post| post_data(show, post) }, strands: strands, frays: frays(show, rank)}
+        mixes = fed_mixes(show, posts)
+        strands = posts.drop(1).flat_map { |post| post[:ids] }.flat_map { |id| strands_into(show, rank, mixes, id) }
+        {posts: posts.map { |post| post_data(show, mixes, post) }, strands: strands, frays: frays(show, rank)}
       end
 
-      def post_data(show, post)
-        {key: post[:key], title: post[:title], knots: post[:ids].map { |id| knot(show, id) }, brackets: brackets(show, post[:ids])}
+      # Mixes that something is sent to: from there on they are what runs.
+      def fed_mixes(show, posts) = posts.select { |post| post[:mixes] }.flat_map { |post| post[:ids] }.select { |id| show.graph.to(id).any? { |edge| edge.kind == :send } }
+
+      def post_data(show, mixes, post)
+        knots = post[:ids].map { |id| knot(show, mixes, id) }
+        knots = knots.map { |one| one.merge(label: carried(show, one)) } if post[:sources]
+        {key: post[:key], title: post[:title], knots: knots, brackets: post[:sources] ? [] : brackets(show, post[:ids])}
       end
 
-      def knot(show, id)
+      def carried(show, knot)
+        return knot[:label] unless knot[:row]
+
+        show.rows[knot[:row]]&.name || Endpoint.parse(knot[:row]).number.to_s
+      end
+
+      def knot(show, mixes, id)
         endpoint = Endpoint.parse(id)
-        {id: id, number: endpoint.number, label: label(show, id, endpoint), present: outside_rig?(endpoint) || show.rig.present?(id), **thread(show, id)}
+        {id: id, number: endpoint.number, label: label(show, id, endpoint), present: outside_rig?(endpoint) || show.rig.present?(id), **thread(show, mixes, id)}
       end
 
-      # Roles have no colour of their own: they take these in turn, the click the first.
-      ROLE_COLOURS = %w[madder weld woad lichen indigo cochineal walnut slate].freeze
-      private_constant :ROLE_COLOURS
+      # Roles and mixes have no colour of their own: they take these in turn, the click the
+      # first.
+      COLOURS = %w[madder weld woad lichen indigo cochineal walnut slate].freeze
+      STITCHES = %w[solid dash dot].freeze
+      private_constant :COLOURS, :STITCHES
 
       # What runs through a place: the source it began at, with its colour and stitch.
-      def thread(show, id)
+      def thread(show, mixes, id)
         from = origin(show, id)
         row = show.rows[from]
         return {row: row.id, colour: row.colour, stitch: row.stitch, pair: row.pair} if row
+        return {row: from, colour: COLOURS[mixes.index(from) % COLOURS.size], stitch: STITCHES[mixes.index(from) / COLOURS.size % STITCHES.size], pair: nil} if mixes.include?(from)
 
         role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
         if role
-          {row: from, colour: ROLE_COLOURS[role % ROLE_COLOURS.size], stitch: (role == 0) ? "dash" : "solid", pair: nil}
+          {row: from, colour: COLOURS[role % COLOURS.size], stitch: (role == 0) ? "dash" : "solid", pair: nil}
         else
           {row: nil, colour: nil, stitch: nil, pair: nil}
         end
@@ -59,7 +74,7 @@ module Loomshuttle
 
       # Walks back from a knot through places that stand on no post until knots are met. A
       # way that meets none, or comes round through a later post, is no strand.
-      def strands_into(show, rank, id)
+      def strands_into(show, rank, mixes, id)
         found = []
         queue = [[id, nil]]
         seen = Set.new
@@ -71,7 +86,7 @@ module Loomshuttle
             near = tap || edge.tap
             met = rank[edge.from]
             queue << [edge.from, near] unless met
-            found << strand(show, edge.from, id, near) if met && met < rank[id]
+            found << strand(show, mixes, edge.from, id, near) if met && met < rank[id]
           end
         end
         found
@@ -79,8 +94,8 @@ module Loomshuttle
 
       # A strand that leaves a mix carries many sources and no one colour: it is live all
       # the same.
-      def strand(show, from, to, tap)
-        thread = thread(show, from)
+      def strand(show, mixes, from, to, tap)
+        thread = thread(show, mixes, from)
         {from: from, to: to, tap: tap, live: !thread[:row].nil? || show.graph.to(from).any? { |edge| edge.kind == :send }, **thread, pair: !thread[:pair].nil?}
       end
 
@@ -116,15 +131,8 @@ module Loomshuttle
         one_line ? "#{first}–#{last[/\d+\z/]}" : "single choices"
       end
 
-      # The far end of a fixed way: "Box A socket 9" says more than "AES50 A lane 9".
-      def human_source(show, id)
-        far = id
-        while (edge = show.graph.to(far).find(&:fixed?))
-          far = edge.from
-        end
-        show.rig.label((Endpoint.parse(far).family == "mic") ? far : id)
-      end
-      private_class_method :post_data, :knot, :thread, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
+      def human_source(show, id) = show.rig.label(Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
+      private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
     end
   end
 end

@@ -2,62 +2,89 @@
 
 module Loomshuttle
   module Signal
-    # Which posts stand in which loom. Each answers the `posts` that Loom.weave takes.
+    # Which posts stand in which loom. A loom is asked for by its name, or, where there are
+    # several desks, by its name and the desk that it is woven for: "patch@monitors". Each
+    # answers the `posts` that Loom.weave takes:
+    #
+    #   {key:, title:, ids: [endpoint id], mixes:, sources:}
+    #
+    # mixes    whether places of the post are mixes that run on as threads of their own
+    # sources  whether places are looked at as what they carry: named by it, without their blocks
     module Looms
+      NAMES = %w[patch outputs mixes soundcheck tracks].freeze
+      # Stands between a loom's name and its desk.
+      OF = "@"
+
       module_function
 
-      NAMES = %w[patch soundcheck tracks].freeze
+      # A desk that has left the rig since is no fault: its loom is then the first desk's.
+      #
+      # @param name [String] of NAMES, with or without a desk
+      # @return [Array<Hash>] posts
+      # @raise [BadInput]
+      def named(name, show)
+        kind, desk_id = name.split(OF, 2)
+        raise BadInput.new(field: "loom", value: name, allowed: "#{NAMES.join(", ")}, with or without #{OF} and a desk") unless NAMES.include?(kind)
+
+        desk = show.rig.all_of("desk").find { |device| device.id == desk_id } || show.rig.first_of("desk")
+        public_send(kind, show, desk)
+      end
 
       # Input list, sockets (boxes before the desk's own), channels, card lanes, tracks.
-      def patch(show)
-        desk, computer = show.rig.first_of("desk"), show.rig.first_of("computer")
-        boxes = show.rig.devices.values.select { |device| device.profile.kind == "box" }
-        [post("row", "Input list", show.rows.keys), post("socket", "Socket", [*boxes, desk].compact.flat_map { |d| places(d, "mic") }),
-          post("channel", "Channel", places(desk, "channel")), post("lane", "Card lane", places(desk, "card-send")),
-          post("track", "Track", places(computer, "track"))]
+      def patch(show, desk = show.rig.first_of("desk"))
+        gear = Surroundings.new(show, desk)
+        [post("row", "Input list", gear.rows), post("socket", "Socket", [*gear.boxes, *gear.neighbours, desk].compact.flat_map { |device| show.places(device, "mic") }),
+          post("channel", "Channel", show.places(desk, "channel")), post("lane", "Card lane", show.places(desk, "card-send")),
+          post("track", "Track", gear.computers.flat_map { |computer| show.places(computer, "track") })]
+      end
+
+      # Mixes, the desk's output slots, sockets they leave by (boxes after the desk's own), and
+      # who listens there.
+      def outputs(show, desk = show.rig.first_of("desk"))
+        gear = Surroundings.new(show, desk)
+        sockets = [desk, *gear.boxes, *gear.interfaces].compact.flat_map { |device| show.places(device, "out-socket") }
+        [post("mix", "Mix", mixes_of(show, desk), mixes: true), post("output", "Output", show.places(desk, "output")), post("socket", "Socket", sockets), post("listener", "Listener", inputs_of_listeners(show))]
+          .reject { |one| one[:key] == "output" && one[:ids].empty? }
+      end
+
+      # Channels and the mixes that they go to, directly or through a group.
+      def mixes(show, desk = show.rig.first_of("desk"))
+        families = desk ? %w[bus main matrix] & desk.profile.mixes : []
+        [post("channel", "Channel", show.places(desk, "channel"), sources: true), *families.map { |family| post(family, family.capitalize, show.places(desk, family), mixes: true) }]
       end
 
       # What plays back: tracks, lanes to the desk, channels.
-      def soundcheck(show)
-        desk, computer = show.rig.first_of("desk"), show.rig.first_of("computer")
-        used = show.tracks.keys
+      def soundcheck(show, desk = show.rig.first_of("desk"))
+        computers = Surroundings.new(show, desk).computers
+        used = show.tracks.keys.select { |track| computers.any? { |computer| track.start_with?("#{computer.id}/") } }
         lanes = show.patch.slots.select { |_, take| used.include?(take.from) }.keys.sort_by { |id| Endpoint.parse(id).number }
-        [post("track", "Track", used), post("return", "Return lane", lanes.empty? ? places(computer, "lane-out").first(used.size) : lanes),
-          post("channel", "Channel", places(desk, "channel").first([used.size, 16].max))]
+        [post("track", "Track", used), post("return", "Return lane", lanes.empty? ? show.places(computers.first, "lane-out").first(used.size) : lanes),
+          post("channel", "Channel", show.places(desk, "channel").first([used.size, 16].max))]
       end
 
       # Where roles of songs go, down to who hears them.
-      def tracks(show)
-        roles = show.roles.values.map(&:endpoint)
+      def tracks(show, desk = show.rig.first_of("desk"))
         lanes = playback_lanes(show)
-        channels = fed_channels(show, lanes)
-        [post("role", "Role", roles), post("return", "Return lane", lanes), post("channel", "Channel", channels),
-          post("mix", "Mix", used_mixes(show)), post("listener", "Listener", show.rig.listeners.flat_map { |d| places(d, "in") })]
+        [post("role", "Role", show.roles.values.map(&:endpoint)), post("return", "Return lane", lanes), post("channel", "Channel", fed_channels(show, lanes)),
+          post("mix", "Mix", mixes_of(show, desk).select { |id| Reach.listeners(show, id).any? }), post("listener", "Listener", inputs_of_listeners(show))]
       end
 
-      def post(key, title, ids) = {key: key, title: title, ids: ids}
+      def post(key, title, ids, mixes: false, sources: false) = {key: key, title: title, ids: ids, mixes: mixes, sources: sources}
+      def mixes_of(show, desk) = desk ? (%w[main bus matrix] & desk.profile.mixes).flat_map { |family| show.places(desk, family) } : []
+      def inputs_of_listeners(show) = show.rig.listeners.flat_map { |device| show.places(device, "in") }
 
-      def places(device, family_name)
-        family = device&.family(family_name) or return []
-        (1..family.count).map { |number| Endpoint.id(device.id, family_name, number) }
-      end
-
-      # Lanes that carry a role or are free of tracks, so that a role can be laid on them.
+      # Lanes that carry a role, then the last few that lead somewhere and carry no track, so
+      # that a role can be laid on them.
       def playback_lanes(show)
-        taken = show.patch.slots
-        places(show.rig.first_of("computer"), "lane-out").reject { |id| show.tracks.key?(taken[id]&.from) }.last(8)
+        lanes = show.rig.all_of("player", "computer").flat_map { |device| show.places(device, "lane-out") }.reject { |id| show.graph.fixed_onward(id).empty? }
+        free = lanes.reject { |id| show.tracks.key?(show.patch.slots[id]&.from) }
+        free.select { |id| show.patch.slots[id] }.union(free.last(8)).sort_by { |id| lanes.index(id) }
       end
 
       def fed_channels(show, lanes)
-        lanes.flat_map { |lane| show.graph.onward(lane).map(&:to) }.select { |id| show.rig.family_of(id)&.kind == "channel" }.uniq
+        lanes.flat_map { |lane| show.graph.onward(lane).map(&:to) }.select { |id| show.rig.kind_of(id) == "channel" }.uniq
       end
-
-      # Mixes that some listener hears.
-      def used_mixes(show)
-        desk = show.rig.first_of("desk") or return []
-        desk.profile.mixes.reverse.flat_map { |family| places(desk, family) }.select { |id| Reach.listeners(show, id).any? }
-      end
-      private_class_method :post, :places, :playback_lanes, :fed_channels, :used_mixes
+      private_class_method :post, :mixes_of, :inputs_of_listeners, :playback_lanes, :fed_channels
     end
   end
 end

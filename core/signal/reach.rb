@@ -9,24 +9,16 @@ module Loomshuttle
 
       # @return [Array<Rig::Device>] listeners, in the rig's order
       def listeners(show, id)
-        reached = show.graph.onward(id).map { |edge| Endpoint.parse(edge.to).device }.to_set
-        show.rig.listeners.select { |device| reached.include?(device.id) }
+        bits = show.graph.listeners_bits(id)
+        bits.zero? ? [] : show.rig.listeners.each_with_index.select { |_, i| bits[i] == 1 }.map(&:first)
       end
 
       # Every join on some way from a place to a listener.
       #
       # @return [Array<Edge>] in the order in which the signal runs
       def ways(show, id, listener_id)
-        walked = show.graph.onward(id)
-        leads = Set.new
-        walked.reverse_each.map(&:to).uniq.each { |place| leads << place if Endpoint.parse(place).device == listener_id }
-        loop do
-          more = walked.select { |edge| leads.include?(edge.to) && !leads.include?(edge.from) }
-          break if more.empty?
-
-          leads.merge(more.map(&:from))
-        end
-        walked.select { |edge| leads.include?(edge.to) }
+        bit = show.rig.listeners.index { |device| device.id == listener_id }
+        show.graph.onward(id).select { |edge| !show.graph.track?(edge.to) && show.graph.listeners_bits(edge.to)[bit] == 1 }
       end
     end
   end

@@ -19,16 +19,23 @@ module Loomshuttle
         socket = show.patch.plugs[row_id]
         return "#{name} is not plugged in anywhere." unless socket
 
-        way = [socket, *channels(show, socket)].map { |id| show.label(id) }.join(" → ")
+        way = [socket, *channels(show, row_id)].map { |id| show.label(id) }.join(" → ")
         "#{name} goes #{way},#{heard(show, row_id)}#{recorded(show, row_id)}."
       end
 
       def of_place(show, id)
+        return of_mix(show, id) if show.graph.to(id).any? { |edge| edge.kind == :send }
+
         origin = show.graph.line_back(id).last
         return "#{show.label(id)} carries #{show.label(origin)}: #{of_row(show, origin)}" if show.rows.key?(origin)
         return "#{capital(show.label(id))}#{next_stops(show, id)}#{heard(show, id)}." if show.graph.from(id).any? && live?(show, origin)
 
         of_back(show, id)
+      end
+
+      def of_mix(show, id)
+        sources = show.graph.to(id).count { |edge| edge.kind == :send }
+        "#{capital(show.label(id))} mixes #{(sources == 1) ? "one source" : "#{sources} sources"},#{heard(show, id)}."
       end
 
       def of_back(show, id)
@@ -41,15 +48,15 @@ module Loomshuttle
 
       # Only the places that an engineer can put a finger on; lanes on the way are left out.
       def stops(show, line)
-        line.each_with_index.select { |id, i| i == 0 || i == line.size - 1 || show.rig.family_of(id)&.kind != "lane" }.map(&:first)
+        line.each_with_index.select { |id, i| i == 0 || i == line.size - 1 || show.rig.kind_of(id) != "lane" }.map(&:first)
       end
 
-      def channels(show, socket)
-        show.graph.onward(socket).map(&:to).select { |id| show.rig.family_of(id)&.kind == "channel" }.uniq
+      def channels(show, row_id)
+        show.graph.onward(row_id).map(&:to).select { |id| show.rig.kind_of(id) == "channel" }.uniq
       end
 
       def next_stops(show, id)
-        show.graph.onward(id).map(&:to).select { |to| %w[channel socket].include?(show.rig.family_of(to)&.kind) && Endpoint.parse(to).family != "out-socket" }
+        show.graph.onward(id).map(&:to).select { |to| %w[channel socket].include?(show.rig.kind_of(to)) && Endpoint.parse(to).family != "out-socket" }
           .uniq.then { |found| found.empty? ? " is" : " goes to #{found.map { |to| show.label(to) }.join(" and ")}," }
       end
 
@@ -78,7 +85,7 @@ module Loomshuttle
 
       def live?(show, id) = show.rows.key?(id) || %w[songs].include?(Endpoint.parse(id).device) || show.graph.to(id).any?
       def capital(text) = text.empty? ? text : text[0].upcase + text[1..]
-      private_class_method :of_row, :of_place, :of_back, :stops, :channels, :next_stops, :heard, :recorded, :silence, :live?, :capital
+      private_class_method :of_row, :of_place, :of_mix, :of_back, :stops, :channels, :next_stops, :heard, :recorded, :silence, :live?, :capital
     end
   end
 end

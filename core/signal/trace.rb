@@ -6,7 +6,10 @@ module Loomshuttle
     # it ends, as data.
     #
     #   Trace.forward(show, "list/row/9").ends  # => [End(id: "rec/track/9", why: ...)]
-    Trace = Value.of(:start, :direction, :steps, :ends, :sentence) do
+    class Trace < Value.of(:start, :direction, :steps, :ends, :sentence)
+      FORWARD_WHY = {"listener" => "heard here", "track" => "recorded here"}.freeze
+      private_constant :FORWARD_WHY
+
       # @raise [BadInput] when the show has no such endpoint
       def self.forward(show, id) = build(show, id, :forward)
       def self.back(show, id) = build(show, id, :back)
@@ -42,26 +45,22 @@ module Loomshuttle
       end
 
       def self.ends(show, start, steps, direction)
-        places = [start, *steps.map(&((direction == :forward) ? :to : :from))].uniq
-        left = steps.map(&((direction == :forward) ? :from : :to)).to_set
-        places.reject { |id| left.include?(id) }.map { |id| End.new(id: id, why: why(show, id, direction)) }
+        arrives, leaves = (direction == :forward) ? %i[to from] : %i[from to]
+        left = steps.to_h { |edge| [edge.public_send(leaves), true] }
+        [start, *steps.map(&arrives)].uniq.reject { |id| left[id] }.map { |id| End.new(id, why(show, id, direction)).freeze }
       end
 
       def self.why(show, id, direction)
-        endpoint = Endpoint.parse(id)
-        kind = show.rig.family_of(id)&.kind
-        return forward_why(kind) if direction == :forward
-        return "a source of the input list" if endpoint.device == "list"
-        return "a role of the songs" if endpoint.device == "songs"
-        return "nothing is plugged in here" if kind == "socket" && endpoint.family == "mic"
+        kind = show.rig.kind_of(id)
+        return FORWARD_WHY.fetch(kind, "nothing takes it from here") if direction == :forward
+        return "a source of the input list" if id.start_with?("list/")
+        return "a role of the songs" if id.start_with?("songs/")
+        return "nothing is plugged in here" if kind == "socket" && Endpoint.parse(id).family == "mic"
 
         "takes nothing"
       end
 
-      def self.forward_why(kind)
-        {"listener" => "heard here", "track" => "recorded here"}.fetch(kind, "nothing takes it from here")
-      end
-      private_class_method :build, :known?, :backward, :ends, :why, :forward_why
+      private_class_method :build, :known?, :backward, :ends, :why
 
       def to_data
         {start: start, direction: direction, sentence: sentence, steps: steps.map(&:to_h), ends: ends.map(&:to_h)}

@@ -8,11 +8,11 @@ module Loomshuttle
 
       # @return [Symbol] :stage, :recorder, :playback (a role of a song) or :nothing
       def of(show, channel_id)
-        line = show.graph.line_back(channel_id)
-        return :recorder if line.any? { |id| show.tracks.key?(id) && id != channel_id }
-        return :playback if line.last.start_with?("songs/")
+        origin, track = Sources.behind(show, channel_id)
+        return :recorder if track
+        return :playback if origin.start_with?("songs/")
 
-        (line.size > 1) ? :stage : :nothing
+        (origin == channel_id) ? :nothing : :stage
       end
 
       # Feeds of the channels that a source of the input list arrives at, now or before a

@@ -8,10 +8,23 @@ module Loomshuttle
 
       # @return [Hash{String => String}] channel id => row id, through the recorder too
       def channels(show)
-        channel_ids(show).filter_map do |channel|
-          row = row_behind(show, channel)
-          [channel, row] if show.rows.key?(row)
-        end.to_h
+        show.once(:channels) do
+          channel_ids(show).filter_map do |channel|
+            row = row_behind(show, channel)
+            [channel, row] if show.rows.key?(row)
+          end.to_h.freeze
+        end
+      end
+
+      # The channels that a source arrives at, as people say them: a number, with its desk where
+      # there are several.
+      #
+      # @return [Hash{String => Array<String>}] row id => names
+      def channel_names(show)
+        show.once(:channel_names) do
+          several = show.rig.all_of("desk").size > 1
+          channels(show).group_by(&:last).transform_values { |pairs| pairs.map { |channel, _| Endpoint.parse(channel).then { |one| several ? "#{show.rig.devices[one.device].name} #{one.number}" : one.number.to_s } } }
+        end
       end
 
       # The source that a place carries: behind a track it is the one that the track is
@@ -19,19 +32,50 @@ module Loomshuttle
       #
       # @return [String] a row's id, or wherever else the line begins
       def row_behind(show, id)
-        line = show.graph.line_back(id)
-        track = line.drop(1).find { |place| show.tracks.key?(place) }
-        track ? show.tracks[track].row : line.last
+        origin, track = behind(show, id)
+        track ? show.tracks[track].row : origin
+      end
+
+      # Where the line to a place begins, or the nearest track on it. Lines share their
+      # beginnings, so each place is walked once for all questions.
+      #
+      # @return [Array(String, String), Array(String, nil)] origin, track
+      def behind(show, id)
+        known = show.once(:behind) { {} }
+        known[id] || walk_back(show, known, id)
+      end
+
+      def walk_back(show, known, id)
+        passed = []
+        now = id
+        until (answer = known[now] || ending(show, passed, now))
+          passed << now
+          # No patch and no track lies on fixed wires: they are passed in one step.
+          now = show.graph.fixed_beginning(show.graph.back(now).from)
+        end
+        passed.push(now).each { |place| known[place] ||= answer }
+        answer
+      end
+
+      # What a line begins with, where it begins here, behind a track, or comes round again.
+      def ending(show, passed, now)
+        before = show.graph.back(now)&.from
+        return [now, nil] if before.nil? || passed.include?(now)
+        return [before, nil] if show.rows.key?(before)
+
+        [before, before] if show.tracks.key?(before)
       end
 
       # @return [Hash{String => String}] channel id => the desk's lane on which the channel's
       #   own track comes back
       def returns(show)
-        channels(show).filter_map do |channel, row|
-          track = show.track_of_row(row)
-          lane = track && return_lane(show, track.id, Endpoint.parse(channel).device)
-          [channel, lane] if lane
-        end.to_h
+        show.once(:returns) do
+          channels(show).filter_map do |channel, row|
+            track = show.track_of_row(row)
+            lane = track && return_lane(show, track.id, Endpoint.parse(channel).device)
+            [channel, lane] if lane
+          end.to_h.freeze
+        end
       end
 
       # @return [String, nil] what the channel takes when it listens to its row's socket
@@ -40,13 +84,17 @@ module Loomshuttle
         row && show.patch.plugs[row] && Patch::Route.into(show, show.patch.plugs[row], channel)
       end
 
-      def channel_ids(show) = show.patch.slots.keys.select { |id| show.rig.family_of(id)&.kind == "channel" }
+      def channel_ids(show)
+        channels = show.rig.ids_of("channel")
+        patched = show.patch.slots.keys.select { |id| channels.include?(id) }
+        show.turned_channels.empty? ? patched : (patched + show.turned_channels.to_a).uniq
+      end
 
       def return_lane(show, track_id, desk_id)
-        outs = show.patch.slots.select { |_, take| take.from == track_id }.keys
-        outs.flat_map { |out| show.graph.fixed_onward(out) }.find { |id| Endpoint.parse(id).device == desk_id }
+        outs = show.graph.from(track_id).map(&:to)
+        outs.flat_map { |out| show.graph.fixed_onward(out) }.find { |id| id.start_with?("#{desk_id}/") }
       end
-      private_class_method :channel_ids, :return_lane
+      private_class_method :walk_back, :ending, :channel_ids, :return_lane
     end
   end
 end

@@ -17,38 +17,19 @@ module Loomshuttle
         refusal = refuse_keep(returns, keep) || refuse_empty(returns.keys - keep)
         return refusal if refusal
 
-        blocks = returns.except(*keep).group_by { |channel, _| Patch::Block.first_or_self(show, channel) }
-        patching = blocks.values.flat_map { |pairs| block_edits(show, pairs.to_h, keep) }
-        plan(show, patching, keep)
+        plan(show, returns.except(*keep).group_by { |channel, _| show.rig.device_of(channel) }.flat_map { |desk, pairs| Hold.turning(show, desk, pairs.to_h, keep) }, keep)
       end
 
       # @return [SwingPlan, Refusal]
       def to_stage(show)
         restoring = show.check.swung? ? [Edits::Restore.new(slots: show.check.home)] : []
-        edits = restoring + by_hand(show).reject { |edit| show.check.home.key?(edit.slot) }
+        back = show.patch.turned & show.check.turned.to_set
+        switching = back.any? ? [Edits::Turn.new(places: back.to_a, over: false)] : []
+        edits = restoring + switching + Hold.by_hand(show).reject { |edit| edit.is_a?(Edits::Connect) ? show.check.home.key?(edit.slot) : (edit.places - show.check.turned).empty? }
         return nothing_to_turn if edits.empty?
 
         closing = show.check.opened.map { |block| Edits::OpenBlock.new(slot: block, open: false) }
         SwingPlan.prove(show, to: :stage, edits: [*edits, *closing, Edits::Remember.new(state: State.new)])
-      end
-
-      # A block turns whole when all of it comes back in line and nobody stays; otherwise it
-      # is opened where the model allows it, and single channels turn.
-      def block_edits(show, wanted, keep)
-        slots = Patch::Block.slots(show, wanted.keys.first)
-        whole = wanted.first.then { |channel, lane| Edits::Connect.new(slot: channel, from: lane) }
-        return wanted.map { |channel, lane| Edits::Connect.new(slot: channel, from: lane) } if slots.size == 1
-        return [whole] if (slots & keep).empty? && brings?(show, whole, wanted)
-        return [Edits::OpenBlock.new(slot: slots.first), *wanted.map { |channel, lane| Edits::Connect.new(slot: channel, from: lane) }] if show.rig.field_of(slots.first).opens
-        return [] if (slots & keep).any?
-
-        [whole]
-      end
-
-      # Whether the edit puts every wanted channel on its own lane.
-      def brings?(show, edit, wanted)
-        result = edit.apply(show)
-        result.is_a?(Show) && wanted.all? { |channel, lane| result.patch.slots[channel]&.from == lane }
       end
 
       def plan(show, patching, keep)
@@ -56,33 +37,23 @@ module Loomshuttle
         return turned if turned.is_a?(Refusal)
         return nothing_to_turn if turned.patch == show.patch
 
-        state = State.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze, keep: kept(show, turned, keep))
+        state = State.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze,
+          keep: kept(show, turned, keep), turned: (turned.patch.turned - show.patch.turned).to_a.freeze)
         SwingPlan.prove(show, to: :recorder, edits: [*patching, Edits::Remember.new(state: state)])
       end
 
       # What to come back to, slot by slot: the patch as it is with every channel that was
       # turned by hand laid back to its own socket.
       def home(show, turned)
-        staged = Edits::Group.new(edits: by_hand(show)).apply(show)
+        staged = Edits::Group.new(edits: Hold.by_hand(show)).apply(show)
         staged = show if staged.is_a?(Refusal)
         before = staged.patch.slots.merge(show.check.home)
         turned.patch.slots.keys.select { |id| turned.patch.slots[id] != before[id] }.to_h { |id| [id, before[id]] }.freeze
       end
 
-      # One edit a block that brings channels back that were turned without a swing.
-      #
-      # @return [Array<Edits::Connect>]
-      def by_hand(show)
-        turned = Sources.channels(show).keys.select { |channel| Feed.of(show, channel) == :recorder }
-        turned.uniq { |channel| Patch::Block.first_or_self(show, channel) }.filter_map do |channel|
-          source = Sources.stage_source(show, channel)
-          source && Edits::Connect.new(slot: channel, from: source)
-        end
-      end
-
       # Channels that stay: those asked for, and those that their block holds back.
       def kept(show, turned, keep)
-        held = Sources.returns(show).keys.select { |channel| turned.patch.slots[channel] == show.patch.slots[channel] && Feed.of(show, channel) == :stage }
+        held = Sources.returns(show).keys.select { |channel| Feed.of(turned, channel) == :stage }
         (keep | held).freeze
       end
 
@@ -102,7 +73,7 @@ module Loomshuttle
       def nothing_to_turn
         Refusal.new(field: "to", value: nil, allowed: "the other side", why: "The desk already listens there; nothing is left to turn.")
       end
-      private_class_method :block_edits, :brings?, :plan, :home, :by_hand, :kept, :refuse_keep, :refuse_empty, :nothing_to_turn
+      private_class_method :plan, :home, :kept, :refuse_keep, :refuse_empty, :nothing_to_turn
     end
   end
 end

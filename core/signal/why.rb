@@ -1,0 +1,79 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Signal
+    # "Why is nothing on ...?" answered from any place in one sentence, with the first broken
+    # step and, where a check knows the cure, the mend.
+    #
+    #   Why.of(show, "rec/track/9").sentence
+    #     # => "Track 9 gets nothing: card lane 9 takes local socket 9, where nothing is plugged in."
+    module Why
+      # fine    whether something arrives after all
+      # broken  the place where the way breaks, nil when it does not
+      # mend    Checks::Mend or nil
+      Answer = Value.of(:sentence, :fine, broken: nil, mend: nil) do
+        def to_data = {sentence: sentence, fine: fine, broken: broken, mend: mend&.to_data}
+      end
+
+      module_function
+
+      # @raise [BadInput] when the show has no such endpoint
+      def of(show, id)
+        Trace.back(show, id)
+        return of_row(show, id) if show.rows.key?(id)
+
+        line = show.graph.line_back(id)
+        fed?(show, line.last) ? fine(show, id, line.last) : broken(show, id, line)
+      end
+
+      def of_row(show, row)
+        socket = show.patch.plugs[row]
+        return answer(show, "#{show.label(row)} is heard nowhere: it is not plugged in.", row, [row]) unless socket
+
+        channels = show.graph.onward(row).map(&:to).select { |id| show.rig.kind_of(id) == "channel" }
+        return answer(show, "#{show.label(row)} stops at #{show.label(socket)}: no channel takes it.", socket, [row, socket]) if channels.empty?
+        return answer(show, "#{show.label(row)} stops at #{show.label(channels.first)}: it is sent to no mix that anybody hears.", channels.first, channels) if Reach.listeners(show, row).empty?
+
+        Answer.new(sentence: Sentence.of(show, row), fine: true)
+      end
+
+      def fed?(show, origin) = show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin } || show.tracks.key?(origin)
+
+      def fine(show, id, origin)
+        _, track = Soundcheck::Sources.behind(show, id)
+        return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.tracks[track].name} from disk, whenever a take runs.", fine: true) if track
+        return Answer.new(sentence: Sentence.of(show, id, :back), fine: true) unless show.rows.key?(origin)
+
+        Answer.new(sentence: "#{capital(show.label(id))} gets #{show.label(origin)}. If it is silent, look at the preamp, the mute and the source itself.", fine: true)
+      end
+
+      def broken(show, id, line)
+        last, before = line[-1], line[-2]
+        cause = before ? "#{show.label(before)} #{takes(show, before)} #{show.label(last)}, #{reason(show, last)}" : reason(show, last).sub(/\Awhich no channel is sent to/, "no channel is sent to it").sub(/\A(which|where|and) /, "").sub(/\Atakes/, "it takes")
+        answer(show, "#{capital(show.label(id))} gets nothing: #{cause}.", last, line)
+      end
+
+      def takes(show, id) = (show.graph.back(id).kind == :patch) ? "takes" : "comes from"
+
+      def reason(show, id)
+        place = show.rig.place(id)
+        return "which is not there" unless place
+        return "which #{place.device.name} does not have" unless place.present?
+        return "where nothing is plugged in" if place.family.name == "mic"
+        return "and no cable brings anything there" if place.device.profile.ports.values.any? { |port| port.lanes_in == place.family.name }
+        return "which no channel is sent to" if %w[bus main matrix].include?(place.kind)
+
+        "which takes nothing"
+      end
+
+      # The gravest finding about a place on the way that knows its cure.
+      def answer(show, sentence, broken, line)
+        mend = Checks::All.findings(show).find { |finding| finding.mend && (finding.endpoints & line).any? }&.mend
+        Answer.new(sentence: sentence, fine: false, broken: broken, mend: mend)
+      end
+
+      def capital(text) = text.empty? ? text : text[0].upcase + text[1..]
+      private_class_method :of_row, :fed?, :fine, :broken, :takes, :reason, :answer, :capital
+    end
+  end
+end
