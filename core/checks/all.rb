@@ -4,14 +4,17 @@ module Loomshuttle
   module Checks
     # Runs every rule over a show. A rule is a module with one method, `findings(show)`.
     module All
-      RULES = [RateMatch, NoSocket, Shared, SilentLane, ColouredTap, MixedFeed, ClickReach].freeze
+      RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power, OrphanBus, DoublePath, Landing,
+        SilentLane, ColouredTap, MixedFeed, SecondSet, ClickReach].freeze
       SEVERITIES = %w[stop warn note].freeze
 
       module_function
 
       # @return [Array<Finding>] gravest first; accepted ones are marked as long as what
       #   they are about is unchanged
-      def findings(show)
+      def findings(show) = show.once(:findings) { look(show).freeze }
+
+      def look(show)
         RULES.flat_map { |rule| rule.findings(show) }.map { |finding| with_acceptance(show, finding) }
           .sort_by.with_index { |finding, i| [finding.accepted ? 1 : 0, SEVERITIES.index(finding.severity), i] }
       end
@@ -20,7 +23,7 @@ module Loomshuttle
         acceptance = show.accepted[finding.key]
         (acceptance && acceptance.digest == finding.digest) ? finding.with(accepted: acceptance) : finding
       end
-      private_class_method :with_acceptance
+      private_class_method :look, :with_acceptance
     end
   end
 end

@@ -20,7 +20,7 @@ module Loomshuttle
       # The first join on the way back from the track that is coloured.
       def coloured_edge(show, track)
         show.graph.line_back(track.id).each_cons(2) do |to, _from|
-          edge = show.graph.to(to).first
+          edge = show.graph.back(to) if show.patch.slots.key?(to)
           return edge if edge && edge.kind == :patch && !CLEAN.include?(edge.tap)
         end
         nil

@@ -12,7 +12,7 @@ module Loomshuttle
       end
 
       def missing(show)
-        show.patch.slots.select { |_, take| show.rig.named?(take.from) && !show.rig.present?(take.from) }.to_a
+        show.patch.slots.reject { |_, take| show.rig.place(take.from).then { |place| place.nil? || place.present? } }.to_a
       end
 
       def finding(show, pairs)

@@ -13,6 +13,12 @@ module Loomshuttle
       end
 
       def of(ids) = text(ids.map { |id| Endpoint.parse(id).number })
+
+      # "Box A socket 1–6 and local socket 3".
+      def places(show, ids)
+        ids.group_by { |id| show.label(id).sub(/ \d+\z/, "") }.map { |words, some| "#{words} #{of(some)}" }.join(" and ")
+      end
+
       def plural(word, items) = (items.size == 1) ? word : "#{word}s"
     end
   end

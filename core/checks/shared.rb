@@ -29,25 +29,39 @@ module Loomshuttle
         (1..show.rig.family_of(socket).there).map { |number| endpoint.at(number) }.find { |id| !taken.include?(id) }
       end
 
+      # Channels that repeat others as a whole (a block laid twice) are one finding.
       def channels(show)
-        by_source = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "channel" }.group_by { |_, take| show.graph.line_back(take.from).find { |id| socket?(show, id) } }
-        by_source.select { |socket, slots| socket && slots.size > 1 && live_twice?(show, socket) }
-          .map { |socket, slots| channel_finding(show, socket, slots.map(&:first)) }
+        by_row = Soundcheck::Sources.channels(show).group_by(&:last).transform_values { |pairs| pairs.map(&:first) }
+        doubled = by_row.select { |row, channels| channels.size > 1 && wanted_once?(show, show.patch.plugs[row]) }
+        doubled.group_by { |_, channels| shape(channels) }.values.map { |alike| alike.one? ? channel_finding(show, *alike.first) : repeated(show, alike.to_h) }
       end
 
-      def socket?(show, id) = show.rig.family_of(id)&.kind == "socket"
+      def wanted_once?(show, socket) = !socket.nil? && !show.patch.splits.include?(socket)
 
-      # Blocks that overlap in unused sockets are no mistake.
-      def live_twice?(show, socket) = show.row_at(socket) && !show.patch.splits.include?(socket)
+      # Where the other channels lie, seen from the first.
+      def shape(channels)
+        places = channels.map { |id| Endpoint.parse(id) }
+        places.map { |place| [place.device, place.number - places.first.number] }
+      end
 
-      def channel_finding(show, socket, channels)
-        row = show.label(show.row_at(socket))
-        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{row} is on channels #{Runs.of(channels)}",
-          what: "#{show.label(socket)} (#{row}) feeds channels #{Runs.of(channels)}.",
-          why: "Two channels of one source add up in the mix; fine on purpose, a puzzle by mistake.", endpoints: [socket, *channels],
+      def channel_finding(show, row, channels)
+        socket = show.patch.plugs[row]
+        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{show.label(row)} is on channels #{Runs.of(channels)}",
+          what: "#{show.label(socket)} (#{show.label(row)}) feeds channels #{Runs.of(channels)}.", why: WHY, endpoints: [socket, *channels],
           mend: Mend.new(label: "It is a wanted split", edits: [Edits::Split.new(socket: socket)]))
       end
-      private_class_method :rows, :row_finding, :free_socket, :channels, :socket?, :live_twice?, :channel_finding
+
+      def repeated(show, channels_by_row)
+        first, *others = channels_by_row.values.transpose
+        sockets = channels_by_row.keys.map { |row| show.patch.plugs[row] }
+        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{sockets.size} sources are on #{others.size + 1} channels each",
+          what: "Channels #{[first, *others].map { |run| Runs.of(run) }.join(" and ")} take the same sockets: #{channels_by_row.keys.map { |row| show.label(row) }.join(", ")}.", why: WHY, endpoints: [*first, *others.flatten, *sockets],
+          mend: Mend.new(label: "They are wanted splits", edits: sockets.map { |socket| Edits::Split.new(socket: socket) }))
+      end
+
+      WHY = "Two channels of one source add up in the mix; fine on purpose, a puzzle by mistake."
+      private_constant :WHY
+      private_class_method :rows, :row_finding, :free_socket, :channels, :wanted_once?, :shape, :channel_finding, :repeated
     end
   end
 end

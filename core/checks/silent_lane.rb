@@ -40,11 +40,7 @@ module Loomshuttle
         plugged = pairs.map { |track, _| show.patch.plugs[track.row] }
         names = pairs.map { |track, _| show.label(track.row) }
         block = (slots.size > 1) ? "Their block takes" : "It takes"
-        "#{block} #{places(show, sources)}. #{names.join(", ")} #{(names.size == 1) ? "is" : "are"} plugged in at #{places(show, plugged)}."
-      end
-
-      def places(show, ids)
-        ids.group_by { |id| show.label(id).sub(/ \d+\z/, "") }.map { |words, some| "#{words} #{Runs.of(some)}" }.join(" and ")
+        "#{block} #{Runs.places(show, sources)}. #{names.join(", ")} #{(names.size == 1) ? "is" : "are"} plugged in at #{Runs.places(show, plugged)}."
       end
 
       def mend(show, pairs)
@@ -52,14 +48,14 @@ module Loomshuttle
         target = edits.first && Edits::Group.new(edits: edits)
         return nil if edits.empty? || target.apply(show).is_a?(Refusal)
 
-        Mend.new(label: "Mend: take #{places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
+        Mend.new(label: "Mend: take #{Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
       end
 
       def into(show, track, lane)
         source = Patch::Route.into(show, show.patch.plugs[track.row], lane)
         source && Edits::Connect.new(slot: lane, from: source)
       end
-      private_class_method :astray, :finding, :title, :what, :places, :mend, :into
+      private_class_method :astray, :finding, :title, :what, :mend, :into
     end
   end
 end

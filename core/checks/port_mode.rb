@@ -1,0 +1,28 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Checks
+    # A port is in a mode with fewer lanes than the patch needs: the two-channel mode that
+    # cost many a rehearsal.
+    module PortMode
+      module_function
+
+      def findings(show)
+        LostLanes.of(show).select { |loss| LostLanes.by_mode?(show, loss) }.map { |loss| finding(show, loss) }
+      end
+
+      def finding(show, loss)
+        ports = LostLanes.narrow_ports(show, loss)
+        device, port, wider = ports.first
+        Finding.new(rule: "port-mode", severity: "stop", step: "rig", title: "#{device.name} #{port.name} is in mode #{mode(device, port)}",
+          what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Runs.plural("lane", loss.lost)} #{Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) need #{wider}.",
+          why: "The computer sees only the first lanes, and nothing says so.", endpoints: ["#{device.id}/#{port.name}", *loss.lost],
+          mend: Mend.new(label: "Mend: set #{ports.map { |one, _its, mode| "#{one.name} to #{mode}" }.join(" and ")}",
+            edits: ports.map { |one, its, mode| Edits::SetDevice.new(id: one.id, changes: {"modes" => {its.name => mode}}) }))
+      end
+
+      def mode(device, port) = device.modes[port.name] || port.modes.keys.first
+      private_class_method :finding, :mode
+    end
+  end
+end
