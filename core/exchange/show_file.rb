@@ -38,23 +38,25 @@ module Loomshuttle
       # @return [Hash] plain data in the shape of the schema
       def self.data(show)
         {version: VERSION, name: show.name, venue: show.venue, sample_rate_hz: show.sample_rate_hz,
-         devices: show.rig.devices.values.map { |device| device.to_h.merge(profile: device.profile.name) },
-         cables: show.rig.cables.map(&:to_h), rows: show.rows.values.map(&:to_h), tracks: show.tracks.values.map(&:to_h),
-         roles: show.roles.values.map(&:to_h), names: show.names,
-         songs: show.songs.map { |song| song.to_h.merge(stems: song.stems.map(&:to_h)) },
-         patch: patch_data(show.patch), check: check_data(show.check), accepted: show.accepted.transform_values(&:to_h)}
+         **%w[profiles devices cables rows tracks roles songs].to_h { |part| [part.to_sym, Show::Parts.read(show, part).values.map { |value| PartData.encode(part, value) }] },
+         **%w[scenes accepted].to_h { |part| [part.to_sym, show.public_send(part).transform_values { |value| PartData.encode(part, value) }] },
+         names: show.names, landed: show.landed, patch: patch_data(show.patch), check: check_data(show.check)}
       end
 
       def self.patch_data(patch)
         {slots: patch.slots.transform_values { |take| take.to_h.compact }, plugs: patch.plugs,
          sends: patch.sends.transform_values { |mixes| mixes.transform_values(&:to_h) },
-         opened: patch.opened.to_a.sort, splits: patch.splits.to_a.sort}
+         **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, patch.public_send(flag).to_a.sort] }}
       end
 
       def self.check_data(state)
-        {home: state.home.transform_values { |take| take&.to_h&.compact }, opened: state.opened, keep: state.keep}
+        {home: state.home.transform_values { |take| take&.to_h&.compact }, opened: state.opened, keep: state.keep, turned: state.turned}
       end
-      private_class_method :check_data
+
+      def self.check(data)
+        home = data.fetch("home", {}).transform_values { |take| take && Patch::Take.from_h(take) }
+        Soundcheck::State.new(home: home.freeze, **%w[opened keep turned].to_h { |list| [list.to_sym, data.fetch(list, []).freeze] })
+      end
 
       # @param data [Hash] string keys, in the shape of the schema's `patch`
       # @return [Patch::Scene]
@@ -62,18 +64,20 @@ module Loomshuttle
         Patch::Scene.new(slots: data.fetch("slots", {}).transform_values { |take| Patch::Take.from_h(take) }.freeze,
           plugs: data.fetch("plugs", {}).freeze,
           sends: data.fetch("sends", {}).transform_values { |mixes| mixes.transform_values { |send| Patch::Send.from_h(send) }.freeze }.freeze,
-          opened: data.fetch("opened", []).to_set.freeze, splits: data.fetch("splits", []).to_set.freeze)
+          **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, data.fetch(flag, []).to_set.freeze] })
       end
 
       # @param data [Hash] already valid, string keys
       # @return [Show]
       # @raise [BadInput] where places that it names are not there
       def build(data)
-        rig = Rig::Layout.new(devices: devices(data), cables: cables(data))
-        Show.new(name: data["name"], venue: data.fetch("venue", ""), sample_rate_hz: data["sample_rate_hz"], rig: rig,
-          patch: self.class.patch(data["patch"]), rows: keyed(data["rows"], Capture::Row), tracks: keyed(data["tracks"], Capture::Track),
-          roles: keyed(data["roles"], Show::Role, :name), names: data.fetch("names", {}).freeze, songs: songs(data), check: check(data),
-          accepted: data.fetch("accepted", {}).transform_values { |given| value(Show::Acceptance, given) }.freeze).tap { |show| check_places(show) }
+        profiles = @profiles.merge(list(data, "profiles", @profiles).to_h { |profile| [profile.name, profile.with(own: true)] }).freeze
+        rig = Rig::Layout.new(devices: list(data, "devices", profiles).to_h { |device| [device.id, device] }.freeze, cables: cables(data, profiles))
+        rows, tracks, roles, songs = %w[rows tracks roles songs].map { |part| list(data, part, profiles) }
+        Show.new(name: data["name"], venue: data.fetch("venue", ""), sample_rate_hz: data["sample_rate_hz"], rig: rig, profiles: profiles,
+          patch: self.class.patch(data["patch"]), rows: rows.sort_by(&:number).to_h { |row| [row.id, row] }.freeze, tracks: tracks.to_h { |track| [track.id, track] }.freeze,
+          roles: roles.to_h { |role| [role.name, role] }.freeze, names: data.fetch("names", {}).freeze, songs: songs.freeze, check: self.class.check(data.fetch("check", {})),
+          landed: data.fetch("landed", {}).freeze, **%w[scenes accepted].to_h { |part| [part.to_sym, keyed(data, part)] }).tap { |show| check_places(show, show.patch, "patch") }
       end
 
       private
@@ -86,51 +90,32 @@ module Loomshuttle
         raise BadInput.new(field: "version", value: version, allowed: newer ? "this program reads version #{VERSION}; a newer one wrote this file" : "it must be #{VERSION}")
       end
 
-      def devices(data)
-        data["devices"].to_h do |given|
-          profile = @profiles[given["profile"]] or raise BadInput.new(field: "devices/#{given["id"]}/profile", value: given["profile"], allowed: "one of #{@profiles.keys.join(", ")}")
-          [given["id"], Rig::Device.new(id: given["id"], name: given["name"], profile: profile, rate_hz: given["rate_hz"], clock: given["clock"])]
-        end.freeze
+      def list(data, part, profiles) = data.fetch(part, []).map { |given| PartData.decode(part, given, profiles) }
+      def keyed(data, part) = data.fetch(part, {}).transform_values { |given| PartData.decode(part, given, @profiles) }.freeze
+
+      def cables(data, profiles)
+        data.fetch("cables", []).each { |given| [given["a"], given["b"]].each { |name| check_port(data, name, profiles) } }
+          .map { |given| PartData.decode("cables", {"kind" => "", "length_m" => 0}.merge(given), profiles) }.freeze
       end
 
-      def cables(data)
-        data.fetch("cables", []).each { |given| [given["a"], given["b"]].each { |name| check_port(data, name) } }
-          .map { |given| value(Rig::Cable, {"kind" => "", "length_m" => 0}.merge(given)) }.freeze
-      end
-
-      def check_port(data, name)
+      def check_port(data, name, profiles)
         device, port = name.split("/")
         given = data["devices"].find { |item| item["id"] == device }
-        ports = given ? @profiles[given["profile"]]&.ports&.keys.to_a : []
+        ports = given ? profiles[given["profile"]]&.ports&.keys.to_a : []
         raise BadInput.new(field: "cables", value: name, allowed: "a device/port of this show#{": " + ports.join(", ") if ports.any?}") unless ports.include?(port)
       end
 
-      def keyed(list, type, key = :id) = (list || []).map { |given| value(type, given) }.to_h { |item| [item.public_send(key), item] }.freeze
-      def value(type, given) = type.new(**given.transform_keys(&:to_sym))
-
-      def songs(data)
-        data.fetch("songs", []).map do |given|
-          value(Show::Song, given.merge("stems" => given.fetch("stems", []).map { |stem| value(Show::Stem, stem) }.freeze))
-        end.freeze
-      end
-
-      def check(data)
-        given = data.fetch("check", {})
-        home = given.fetch("home", {}).transform_values { |take| take && Patch::Take.from_h(take) }
-        Soundcheck::State.new(home: home.freeze, opened: given.fetch("opened", []).freeze, keep: given.fetch("keep", []).freeze)
-      end
-
-      # Every place that the patch names must be one that the rig can name.
-      def check_places(show)
-        show.patch.slots.each do |slot, take|
-          wrong(show, "patch/slots", slot) unless show.rig.field_of(slot) && show.rig.named?(slot)
-          wrong(show, "patch/slots/#{slot}/from", take.from) unless known?(show, take.from)
+      # Every place that a patch names must be one that the rig can name.
+      def check_places(show, patch, at)
+        patch.slots.each do |slot, take|
+          wrong(show, "#{at}/slots", slot) unless show.rig.place(slot)&.field
+          wrong(show, "#{at}/slots/#{slot}/from", take.from) unless known?(show, take.from)
         end
-        show.patch.plugs.each do |row, socket|
-          wrong(show, "patch/plugs", row) unless show.rows.key?(row)
-          wrong(show, "patch/plugs/#{row}", socket) unless show.rig.named?(socket)
+        patch.plugs.each do |row, socket|
+          wrong(show, "#{at}/plugs", row) unless show.rows.key?(row)
+          wrong(show, "#{at}/plugs/#{row}", socket) unless show.rig.named?(socket)
         end
-        show.patch.sends.each { |channel, mixes| [channel, *mixes.keys].each { |id| wrong(show, "patch/sends", id) unless show.rig.named?(id) } }
+        patch.sends.each { |from, mixes| [from, *mixes.keys].each { |id| wrong(show, "#{at}/sends", id) unless show.rig.named?(id) } }
       end
 
       def known?(show, id) = show.rig.named?(id) || (id.start_with?("songs/role/") && show.roles.key?(Endpoint.parse(id).number.to_s))

@@ -1,0 +1,117 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Exchange
+    # The patch sheets as data: what hangs on the stage and lies at the desk. Printing them
+    # (paper/) and writing them as CSV both start here.
+    #
+    #   Sheets.of(show).first   # => {key: "inputs", title:, columns: [...], rows: [[...]]}
+    module Sheets
+      module_function
+
+      KEYS = %w[inputs boxes outputs tracks labels].freeze
+      TITLES = {"inputs" => "Input list", "boxes" => "Inputs by box", "outputs" => "Outputs by box", "tracks" => "Card and tracks", "labels" => "Labels for box fronts"}.freeze
+
+      # @param keys [Array<String>] of KEYS
+      # @return [Array<Hash>] {key:, title:, columns:, rows:}; boxes, outputs and labels one a
+      #   device
+      def of(show, keys = KEYS)
+        keys.flat_map { |key| public_send(key, show) }
+      end
+
+      # What stands on every sheet, so that an old one is known for one.
+      #
+      # @return [Hash] {show:, venue:, scene:, checksum:}
+      def heading(show)
+        scene = show.scenes.key(show.patch)
+        {show: show.name, venue: show.venue, scene: scene || "as patched", checksum: show.patch.sheet_checksum}
+      end
+
+      # @return [String] UTF-8, CRLF: RFC 4180
+      def csv(sheet)
+        CSV.generate(row_sep: "\r\n") do |out|
+          out << sheet[:columns]
+          sheet[:rows].each { |row| out << row }
+        end
+      end
+
+      # @return [String] a file's name of its own within one show
+      def file_name(sheet) = "#{[sheet[:key], sheet[:device]].compact.join("-")}.csv"
+
+      def inputs(show)
+        rows = show.rows.values.map do |row|
+          socket = show.patch.plugs[row.id]
+          [row.number, row.name, row.mic, row.stand, phantom(row), socket ? show.rig.label(socket) : "", channels(show, row.id), lane(show, row), row.notes]
+        end
+        [sheet("inputs", TITLES["inputs"], ["No.", "Source", "Mic / DI", "Stand", "48 V", "Plugged in at", "Channel", "Lane", "Notes"], rows)]
+      end
+
+      def boxes(show)
+        with_sockets(show, "mic").map do |device, sockets|
+          rows = sockets.map do |socket|
+            row = show.rows[show.row_at(socket)]
+            [Endpoint.parse(socket).number, row&.name || "", row&.mic || "", row ? phantom(row) : "", row ? channels(show, row.id) : "", row&.number || ""]
+          end
+          sheet("boxes", "#{device.name}: inputs", ["Socket", "Source", "Mic / DI", "48 V", "Channel", "No."], rows, device.id)
+        end
+      end
+
+      def outputs(show)
+        with_sockets(show, "out-socket").map do |device, sockets|
+          rows = sockets.map { |socket| [Endpoint.parse(socket).number, *carried(show, socket), heard(show, socket)] }
+          sheet("outputs", "#{device.name}: outputs", ["Output", "Carries", "Tap", "Delay ms", "Goes to"], rows, device.id)
+        end
+      end
+
+      def tracks(show)
+        back = show.patch.slots.select { |_, take| show.tracks.key?(take.from) }.to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
+        rows = show.tracks.values.map do |track|
+          line = show.graph.line_back(track.id)
+          [track.number, track.name, track.armed ? "yes" : "", lane_number(line), show.label(line.last), back[track.id] || "", channels(show, track.row)]
+        end
+        [sheet("tracks", TITLES["tracks"], ["Track", "Name", "Armed", "Lane", "Records", "Return lane", "Channel"], rows)]
+      end
+
+      # Short names, socket by socket, to be cut out and laid on a box.
+      def labels(show)
+        with_sockets(show, "mic").map do |device, sockets|
+          rows = sockets.map { |socket| [Endpoint.parse(socket).number, show.rows[show.row_at(socket)]&.short_name || "", show.rows[show.row_at(socket)]&.colour || ""] }
+          sheet("labels", device.name, %w[Socket Label Colour], rows, device.id)
+        end
+      end
+
+      def sheet(key, title, columns, rows, device = nil) = {key: key, title: title, device: device, columns: columns, rows: rows}
+
+      # Devices with such sockets that are there, and something at one of them.
+      def with_sockets(show, family)
+        show.rig.devices.values.filter_map do |device|
+          sockets = show.places(device, family).select { |id| show.rig.present?(id) }
+          [device, sockets] if sockets.any? { |id| (family == "mic") ? show.row_at(id) : carried(show, id).first != "" }
+        end
+      end
+
+      def phantom(row) = {"yes" => "yes", "never" => "NEVER", "no" => ""}.fetch(row.phantom)
+      def channels(show, row) = Soundcheck::Sources.channel_names(show).fetch(row, []).join(", ")
+
+      def lane(show, row)
+        track = show.track_of_row(row.id)
+        line = track && show.graph.line_back(track.id)
+        line&.include?(show.patch.plugs[row.id]) ? lane_number(line) : ""
+      end
+
+      def lane_number(line) = line.find { |id| Endpoint.parse(id).family == "card-send" }&.then { |id| Endpoint.parse(id).number } || ""
+
+      # The mix, channel or lane that leaves at a socket, past what only passes it on.
+      def carried(show, socket)
+        line = show.graph.line_back(socket)
+        source = line.drop(1).find { |id| %w[bus main matrix channel].include?(show.rig.kind_of(id)) } || line.drop(1).last
+        return ["", "", ""] unless source && Signal::Why.of(show, source).fine
+        steps = line.take_while { |id| id != source }.map { |id| [id, show.patch.slots[id]] }.select(&:last)
+        [source ? show.label(source) : "", steps.map { |_, take| take.tap }.compact.find { |tap| tap != "raw" } || "", steps.sum { |_, take| take.delay_ms }.then { |ms| ms.zero? ? "" : ms.round(2) }]
+      end
+
+      def heard(show, socket) = show.graph.from(socket).map { |edge| show.rig.device_of(edge.to)&.name }.compact.uniq.join(", ")
+      private_class_method :sheet, :with_sockets, :phantom, :channels, :lane, :lane_number, :carried, :heard
+    end
+  end
+end
