@@ -5,16 +5,27 @@
 require_relative "core"
 
 module Loomshuttle
-  module Standin; end
+  module Standin
+    # What the desk had when it was switched off. A memory that cannot be read is put aside:
+    # the desk comes up as new, and the server sees that it differs from the plan.
+    #
+    # @return [Show, nil]
+    def self.remembered(codec, path)
+      (path && File.exist?(path)) ? codec.parse(File.read(path)) : nil
+    rescue BadInput => e
+      warn "The desk's memory is put aside as #{path}.unusable: #{e.message}"
+      File.rename(path, "#{path}.unusable")
+      nil
+    end
+  end
   load_part("standin", Standin)
 end
 
 if $PROGRAM_NAME == __FILE__
   $stdout.sync = true
-  file = ARGV.fetch(0, File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))
-  show = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles).parse(File.read(file))
-  state = ENV["LOOMSHUTTLE_DATA"] && File.join(ENV["LOOMSHUTTLE_DATA"], "run/desk.json")
-  show = show.with(patch: Loomshuttle::Exchange::ShowFile.patch(JSON.parse(File.read(state)))) if state && File.exist?(state)
+  codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
+  state = ENV["LOOMSHUTTLE_DATA"] && File.join(ENV["LOOMSHUTTLE_DATA"], "run/desk.loom.json")
+  show = Loomshuttle::Standin.remembered(codec, state) || codec.parse(File.read(ARGV.fetch(0, File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))))
   Loomshuttle::Standin::Runner.new(show, audio_port: Integer(ENV.fetch("LOOMSHUTTLE_AUDIO_PORT")), control_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")),
-    wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"], state_path: state).run
+    codec: codec, wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"], state_path: state).run
 end

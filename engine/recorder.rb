@@ -24,6 +24,8 @@ module Loomshuttle
         @take = take
         @clock = clock
         @queue = DiskQueue.new(format)
+        # Held for one push at most: the block loop never waits on the disk.
+        @gate = Mutex.new
         @pushed_frames = 0
         @silence = "\0" * (format.block_frames * 3)
         @files = take["files"].map { |spec| [spec["lane"] - 1, TakeFile.new(folder, spec, take)] }
@@ -32,18 +34,25 @@ module Loomshuttle
         @syncer = Thread.new { sync_all }
       end
 
-      # @param bytes [String] one block from the wire
+      # @param bytes [String] one block from the wire; one that comes after the end of the take
+      #   is neither counted nor kept
       def push(bytes)
-        @queue.push(bytes, @pushed_frames)
-        @pushed_frames += @format.block_frames
+        @gate.synchronize do
+          return if @reason
+
+          @queue.push(bytes, @pushed_frames)
+          @pushed_frames += @format.block_frames
+        end
       end
 
       # Ends the take: all that was pushed is written, then the files are closed.
       def stop(reason)
-        return if @reason
+        @gate.synchronize do
+          return if @reason
 
-        @reason = reason
-        @queue.finish
+          @reason = reason
+          @queue.finish
+        end
         @writer.join
         @syncer.kill
         Journal.write(@folder, journal("closed"))

@@ -40,21 +40,34 @@ module Loomshuttle
 
       attr_reader :silence
 
-      # Ends the line to the computer.
-      def close = @client&.shutdown
+      # Ends the line to the computer, and takes no other.
+      def close
+        @server.close
+        @client&.shutdown
+      rescue SystemCallError, IOError
+        nil
+      end
 
       private
 
+      # A computer that goes away while it is let in must not keep the next one out.
       def accept
-        loop do
-          client = @server.accept
-          client.setsockopt(Socket::IPPROTO_TCP, Socket::TCP_NODELAY, 1)
-          client.write(JSON.generate(@format) + "\n")
-          @returns.clear
-          @flowing = false
-          @client = client
-          read_from(client)
+        until @server.closed?
+          begin
+            serve(@server.accept)
+          rescue SystemCallError, IOError
+            next
+          end
         end
+      end
+
+      def serve(client)
+        client.setsockopt(Socket::IPPROTO_TCP, Socket::TCP_NODELAY, 1)
+        client.write(JSON.generate(@format) + "\n")
+        @returns.clear
+        @flowing = false
+        @client = client
+        read_from(client)
       end
 
       def read_from(client)

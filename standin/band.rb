@@ -8,6 +8,7 @@ module Loomshuttle
     #   band = Band.new(sample_rate_hz: 48_000)
     #   band.block(frame, 1024)   # => Numo::SFloat[12, 1024], full scale 1.0
     class Band
+      MUSICIANS = 12
       BPM = 100
       BARS = 8
       # Equal temperament on A4 = 440 Hz (ISO 16).
@@ -26,7 +27,7 @@ module Loomshuttle
         @beat = sample_rate_hz * 60 / BPM
         @length_frames = @beat * 4 * BARS
         Numo::NArray.srand(seed)
-        @music = Numo::SFloat.zeros(12, @length_frames + MAX_BLOCK)
+        @music = Numo::SFloat.zeros(MUSICIANS, @length_frames + MAX_BLOCK)
         parts.each_with_index { |part, i| @music[i, 0...@length_frames] = whole_samples(part, PEAKS[i]) }
         @music[true, @length_frames..-1] = @music[true, 0...MAX_BLOCK]
       end

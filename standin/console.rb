@@ -19,6 +19,19 @@ module Loomshuttle
         @mutes = Hash.new(false)
       end
 
+      # Sets another rig, input list and patch up: gear was carried in or out. Controls go on.
+      #
+      # @param staged [Show]
+      def restage(staged)
+        return "a stage needs a desk with a card" unless staged.rig.first_of("desk")&.family("card-send")
+
+        @show = staged
+        @checksum = nil
+      end
+
+      # Lanes of the desk's card, each way.
+      def card_lanes = @show.rig.first_of("desk").family("card-send").count
+
       # Sets a slot to exactly that take: block by block is how the sender thinks, slot by
       # slot is how a desk's memory is written.
       def slot(id, from, tap, delay_ms)
@@ -29,6 +42,8 @@ module Loomshuttle
       def plug(row, socket) = change(Edits::Plug.new(row: row, socket: socket.empty? ? nil : socket))
       def route(channel, mix, tap, level_db) = change(Edits::SetSend.new(channel: channel, mix: mix, tap: tap, level_db: level_db.round(2)))
       def unroute(channel, mix) = change(Edits::SetSend.new(channel: channel, mix: mix, on: false))
+      def turn(place, on) = change(Edits::Turn.new(places: [place], over: on == 1))
+      def power(socket, on) = change(Edits::Power.new(sockets: [socket], on: on == 1))
       def gain(socket, db) = control(@gains_db, socket, db, GAIN_DB)
       def fader(channel, db) = control(@faders_db, channel, db, FADER_DB)
 

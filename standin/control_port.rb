@@ -14,17 +14,23 @@ module Loomshuttle
     #   /send   ,isssf  id channel mix tap level_db
     #   /unsend ,iss    id channel mix
     #   /gain   ,isf    /fader ,isf    /mute ,isi
+    #   /turn   ,isi    id channel-or-desk on        over to its second set, or back
+    #   /power  ,isi    id socket on                 phantom power
+    #   /stage  ,iiis   id part parts text           a show file in parts: gear was carried in
     #   /sum    ,i      answers /state/sum ,s (Patch::Scene#checksum), then /ok
-    #   /dump   ,i      answers /state/... messages, then /ok
+    #   /dump   ,iii    id first count   answers /state/count ,i (how many entries there are),
+    #                   then those entries as /state/... messages, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
     class ControlPort
-      ACTIONS = {"/slot" => :slot, "/plug" => :plug, "/send" => :route, "/unsend" => :unroute, "/gain" => :gain, "/fader" => :fader, "/mute" => :mute}.freeze
+      ACTIONS = {"/slot" => :slot, "/plug" => :plug, "/send" => :route, "/unsend" => :unroute, "/gain" => :gain, "/fader" => :fader, "/mute" => :mute, "/turn" => :turn, "/power" => :power}.freeze
       METERS_FOR_S = 5
       private_constant :ACTIONS, :METERS_FOR_S
 
+      # @param codec [Exchange::ShowFile] reads a stage
       # @yield after every change of the console
-      def initialize(console, port:, &changed)
+      def initialize(console, port:, codec:, &changed)
         @console = console
+        @codec = codec
         @changed = changed
         @socket = UDPSocket.new
         @socket.bind("127.0.0.1", port)
@@ -63,8 +69,9 @@ module Loomshuttle
 
       def act(address, arguments, to)
         case address
+        when "/stage" then return stage(*arguments)
         when "/sum" then reply(to, "/state/sum", @console.checksum)
-        when "/dump" then dump(to)
+        when "/dump" then dump(*arguments, to)
         when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
         else
           action = ACTIONS[address] or return "there is no #{address}"
@@ -75,11 +82,28 @@ module Loomshuttle
         nil
       end
 
-      def dump(to)
-        patch = @console.show.patch
-        patch.slots.each { |slot, take| reply(to, "/state/slot", slot, take.from, take.tap.to_s, take.delay_ms) }
-        patch.plugs.each { |row, socket| reply(to, "/state/plug", row, socket) }
-        patch.sends.each { |channel, mixes| mixes.each { |mix, send| reply(to, "/state/send", channel, mix, send.tap, send.level_db) } }
+      # Parts may come again, in any order; the last one that was missing sets the stage up.
+      def stage(part, parts, text)
+        @parts = {} if @parts.nil? || @parts_wanted != parts || part.zero?
+        @parts_wanted = parts
+        @parts[part] = text
+        return nil if @parts.size < parts
+
+        refused = @console.restage(@codec.parse(@parts.sort.map(&:last).join.force_encoding("UTF-8")))
+        @changed.call unless refused
+        refused
+      end
+
+      # A part of the state: a whole one at once would overrun whoever asks.
+      def dump(first, count, to)
+        all = entries(@console.show.patch)
+        reply(to, "/state/count", all.size)
+        all.slice(first, count)&.each { |entry| reply(to, *entry) }
+      end
+
+      def entries(patch)
+        [*patch.slots.map { |slot, take| ["/state/slot", slot, take.from, take.tap.to_s, take.delay_ms] }, *patch.turned.map { |id| ["/state/turn", id] }, *patch.powered.map { |id| ["/state/power", id] },
+          *patch.plugs.map { |row, socket| ["/state/plug", row, socket] }, *patch.sends.flat_map { |channel, mixes| mixes.map { |mix, send| ["/state/send", channel, mix, send.tap, send.level_db] } }]
       end
 
       def reply(to, address, *arguments)

@@ -43,7 +43,7 @@ module Loomshuttle
       private
 
       def fill_inputs(routing, frame, returns)
-        @table[routing.musicians_at...routing.returns_at, true] = (@band.block(frame, @frames) * routing.musician_gain * STEPS).rint.clip(-STEPS, STEPS - 1) / STEPS
+        @table[routing.musicians_at...routing.returns_at, true] = (@band.block(frame, @frames)[routing.musicians, true] * routing.musician_gain * STEPS).rint.clip(-STEPS, STEPS - 1) / STEPS if routing.musicians.any?
         @table[routing.returns_at...routing.channels_at, true] = Numo::SFloat.cast(returns.transpose) / FULL_SCALE
       end
 
@@ -52,7 +52,8 @@ module Loomshuttle
         faded = channels * routing.fader_gain
         @table[routing.channels_at...routing.faders_at, true] = channels
         @table[routing.faders_at...routing.mixes_at, true] = faded
-        @table[routing.mixes_at..-1, true] = routing.pre_levels.dot(channels) + routing.post_levels.dot(faded)
+        mixes = routing.pre_levels.dot(channels) + routing.post_levels.dot(faded)
+        @table[routing.mixes_at..-1, true] = routing.mix_ways ? routing.mix_ways.dot(mixes) : mixes
       end
 
       # Highest magnitude of the block: channels, mixes, listeners.

@@ -8,7 +8,7 @@ module Loomshuttle
     # The table has one row a signal: silence, musicians at their sockets, card returns,
     # channel inputs, channels behind the fader, mixes.
     class Routing
-      attr_reader :channel_rows, :card_rows, :heard_rows, :heard_ids, :musician_gain, :fader_gain, :pre_levels, :post_levels, :size
+      attr_reader :channel_rows, :card_rows, :heard_rows, :heard_ids, :musician_gain, :fader_gain, :pre_levels, :post_levels, :mix_ways, :musicians, :size
 
       # @param console [Console]
       def initialize(console)
@@ -16,7 +16,7 @@ module Loomshuttle
         @desk = @show.rig.first_of("desk")
         @console = console
         lay_out
-        @channel_rows = @channels.map { |id| row_of(@show.patch.slots[id]&.from, nil) }
+        @channel_rows = @channels.map { |id| row_of(@show.graph.back(id)&.from, nil) }
         @card_rows = places("card-send").map { |id| row_of(id, nil) }
         @heard_ids = @show.rig.listeners.flat_map { |device| device.profile.families["in"].count.times.map { |i| "#{device.id}/in/#{i + 1}" } }
         @heard_rows = @heard_ids.map { |id| row_of(id, nil) }
@@ -36,6 +36,8 @@ module Loomshuttle
 
       def lay_out
         @rows = @show.rows.keys
+        # With more sources than musicians some of them play the same.
+        @musicians = @rows.each_index.map { |i| i % Band::MUSICIANS }
         @returns = @desk.family("card-return").count
         @channels = places("channel")
         @mixes = @desk.profile.mixes.flat_map { |family| places(family) }
@@ -67,9 +69,19 @@ module Loomshuttle
       end
 
       def read_controls
-        @musician_gain = Numo::SFloat.cast(@rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }).reshape(@rows.size, 1)
+        @musician_gain = Numo::SFloat.cast(@rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }).reshape(@rows.size, 1) unless @rows.empty?
         @fader_gain = Numo::SFloat.cast(@channels.map { |id| @console.mutes[id] ? 0.0 : fader(id) }).reshape(@channels.size, 1)
         @pre_levels, @post_levels = ["pre", "post-fader"].map { |kind| levels(kind) }
+        @mix_ways = mix_ways_through
+      end
+
+      # Mixes feed mixes: [mixes, mixes] of ratios by every way through them, or nil where
+      # none does. Groups feed mains, mains feed matrices: three steps are all there are.
+      def mix_ways_through
+        direct = Numo::SFloat.cast(@mixes.map { |mix| @mixes.map { |from| level(from, mix, "any") } })
+        return nil if direct.abs.max.zero?
+
+        (1..3).inject([Numo::SFloat.eye(@mixes.size), Numo::SFloat.eye(@mixes.size)]) { |(sum, power), _| direct.dot(power).then { |next_power| [sum + next_power, next_power] } }.first
       end
 
       def fader(id) = Audio::Scale.ratio(@console.faders_db[id])
@@ -81,7 +93,7 @@ module Loomshuttle
 
       def level(channel, mix, kind)
         send = @show.patch.send_of(channel, mix)
-        return 0.0 if send.nil? || @console.mutes[channel] || (send.tap == "post-fader") != (kind == "post-fader")
+        return 0.0 if send.nil? || @console.mutes[channel] || (kind != "any" && (send.tap == "post-fader") != (kind == "post-fader"))
 
         Audio::Scale.ratio(send.level_db)
       end

@@ -7,35 +7,54 @@ module Loomshuttle
       BLOCK_FRAMES = 1024
       # Meter frames go out every second or third block: about 20 a second.
       METER_BLOCKS = 2
-      private_constant :METER_BLOCKS
+      # A desk's memory is written at most once in so many seconds.
+      SAVE_S = 1
+      private_constant :METER_BLOCKS, :SAVE_S
 
       # @param show [Show] rig and patch to begin with
       # @param wire_log [String, nil] a file that gets every block of card sends as it goes
       #   out, for proving recordings against it
       # @param state_path [String, nil] where the desk keeps its state over a restart
-      def initialize(show, audio_port:, control_port:, wire_log: nil, state_path: nil)
-        @rate_hz = show.sample_rate_hz
+      def initialize(show, audio_port:, control_port:, codec:, wire_log: nil, state_path: nil)
+        @audio_port = audio_port
         @state_path = state_path
         @console = Console.new(show)
-        @band = Band.new(sample_rate_hz: @rate_hz)
-        @desk = Desk.new(@band, frames: BLOCK_FRAMES)
-        @desk.routing = Routing.new(@console)
-        lanes = show.rig.first_of("desk").family("card-send").count
-        @audio = AudioPort.new(port: audio_port, rate_hz: @rate_hz, lanes: lanes, block_frames: BLOCK_FRAMES)
-        @control = ControlPort.new(@console, port: control_port) { changed }
         @log = wire_log && File.open(wire_log, "wb")
-        @shape = [BLOCK_FRAMES, lanes]
+        set_up
+        @control = ControlPort.new(@console, port: control_port, codec: codec) { changed }
       end
 
       def run
-        start_s = now
-        (0..).each do |block|
-          wait_until(start_s + block * BLOCK_FRAMES / @rate_hz.to_f)
-          cycle(block)
+        Thread.new { keep_state } if @state_path
+        loop do
+          play
+          set_up
         end
       end
 
       private
+
+      # Plays block by block until a desk with another card, or another sample rate, stands
+      # there: then it goes off and comes back as that one, and the computer has to connect anew.
+      def play
+        start_s = now
+        (0..).each do |block|
+          wait_until(start_s + block * BLOCK_FRAMES / @rate_hz.to_f)
+          cycle(block)
+          break if @shape != shape || @rate_hz != @console.show.sample_rate_hz
+        end
+      end
+
+      def set_up
+        @audio&.close
+        @band = Band.new(sample_rate_hz: @console.show.sample_rate_hz) unless @rate_hz == @console.show.sample_rate_hz
+        @rate_hz = @console.show.sample_rate_hz
+        @shape = shape
+        @audio = AudioPort.new(port: @audio_port, rate_hz: @rate_hz, lanes: @shape.last, block_frames: BLOCK_FRAMES)
+        @desk = Desk.new(@band, frames: BLOCK_FRAMES).tap { |desk| desk.routing = Routing.new(@console) }
+      end
+
+      def shape = [BLOCK_FRAMES, @console.card_lanes]
 
       def cycle(block)
         returns = Numo::Int32.from_binary(@audio.take || @audio.silence, @shape)
@@ -45,12 +64,23 @@ module Loomshuttle
         @control.send_meters(@desk.peaks) if block % METER_BLOCKS == 0
       end
 
+      # A desk of another shape is set up by the block loop, between two blocks.
       def changed
-        @desk.routing = Routing.new(@console)
-        return unless @state_path
+        @desk.routing = Routing.new(@console) if @shape == shape
+        @unsaved = true
+      end
 
-        File.write("#{@state_path}.new", JSON.generate(Exchange::ShowFile.patch_data(@console.show.patch)))
-        File.rename("#{@state_path}.new", @state_path)
+      # A desk's memory is written on a thread of its own, at most once a second: a push of a
+      # hundred slots must not make blocks late.
+      def keep_state
+        loop do
+          sleep SAVE_S
+          next unless @unsaved
+
+          @unsaved = false
+          File.write("#{@state_path}.new", JSON.generate(Exchange::ShowFile.data(@console.show)))
+          File.rename("#{@state_path}.new", @state_path)
+        end
       end
 
       def wait_until(at_s)
