@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
-require_relative "core"
+require_relative "paper"
+require "fileutils"
 
 module Loomshuttle
   module Cli; end

@@ -1,7 +1,8 @@
 # frozen_string_literal: true
 
 # The web server's part: server/config.ru loads it.
-require_relative "core"
+require_relative "paper"
+require "cgi"
 require "sequel"
 
 module Loomshuttle

@@ -5,17 +5,19 @@ require "sinatra/base"
 module Loomshuttle
   module Server
     # The HTTP side: pages, API, events. Routes only translate; what they do is in actions
-    # and in the core.
+    # and in the core. One resource a file in api/; what they share is here.
     class App < Sinatra::Base
       set :show_exceptions, false
       set :raise_errors, false
       set :static, false
       set :host_authorization, permitted_hosts: %w[127.0.0.1 localhost]
       # Only this application's own files, and no other site may frame it.
-      CSP = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'"
+      CSP = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-src 'self'; frame-ancestors 'self'"
       DIST = File.join(ROOT, "web/dist")
       TYPES = {".js" => "text/javascript", ".css" => "text/css", ".html" => "text/html", ".woff2" => "font/woff2", ".svg" => "image/svg+xml"}.freeze
       private_constant :CSP, :DIST, :TYPES
+
+      attr_reader :context
 
       def initialize(context)
         super()
@@ -30,7 +32,7 @@ module Loomshuttle
       before("/api/*") { content_type :json }
 
       error(BadInput) { fail_with(422, env["sinatra.error"].to_h) }
-      error(Store::Shows::Outdated) { fail_with(409, field: "version", value: nil, allowed: "the newest version", message: "#{env["sinatra.error"].message}. Nothing was changed; look again and repeat it.") }
+      error(Store::Shows::Outdated) { fail_with(409, field: "version", value: env["sinatra.error"].version, allowed: "the newest version", message: overtaken(env["sinatra.error"])) }
       error(Links::EngineLink::Gone) { fail_with(503, field: "engine", value: nil, allowed: "a running audio engine", message: env["sinatra.error"].message) }
       error(Links::DeskLink::Failed) { fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message) }
       error(Sequel::DatabaseError) { fail_with(503, field: "database", value: nil, allowed: "a running database", message: "The database does not answer; nothing was changed.") }
@@ -39,49 +41,7 @@ module Loomshuttle
         fail_with(500, field: "server", value: nil, allowed: "", message: "Something went wrong in the server; nothing was changed.")
       end
 
-      get("/api/show") { json Views.show(@context.kept, @context) }
-      get("/api/rig") { json Views.rig(@context.kept.show) }
-      get("/api/looms/:name") { json Signal::Loom.weave(show, Signal::Looms.public_send(loom_name, show)) }
-      get("/api/trace") { json Signal::Trace.public_send((params["back"] == "true") ? :back : :forward, show, params["endpoint"]).to_data }
-
-      post("/api/edits") { edited(given["label"] || "Edit") { Edits.from_h(given["edit"]) } }
-      post("/api/joins") { edited("Patch") { |now| join(now, given["from"], given["to"], given["count"] || 1) } }
-      post("/api/undo") { answer(@edit.undo(given["version"])) }
-      post("/api/redo") { answer(@edit.redo(given["version"])) }
-      post("/api/accepted") { edited("Leave a finding") { accept(given["key"], given["digest"], given["reason"]) } }
-
-      get("/api/swing") { swing_plan(show, params["to"], (params["keep"] || "").split(",")).then { |plan| plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data) } }
-      post("/api/swing") { edited("Swing to the #{given["to"]}") { |now| swing_plan(now, given["to"], given["keep"] || []).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit } } }
-
-      get("/api/takes") { json @context.takes.of_show(@context.show_id) }
-      post("/api/capture/start") { json id: @capture.start }
-      post("/api/capture/stop") { json ok: @capture.stop }
-      post("/api/takes/:id/play") { json ok: @play.take(params["id"].to_i, from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false) }
-      post("/api/songs/:id/play") { json ok: @play.song(params["id"]) }
-      post("/api/playing/stop") { json ok: @play.stop }
-      get("/api/ribbon") { json @context.engine.ask(do: "ribbon") }
-      get("/api/disk") { json disk }
-
-      get "/api/show/file" do
-        attachment "#{Capture::FileName.folder(show.name)}.loom.json"
-        Exchange::ShowFile.write(show)
-      end
-
-      put "/api/show/file" do
-        replacement = @context.codec.parse(request.body.read)
-        before = @context.kept.show
-        kept = @context.shows.change(@context.show_id, nil) { @context.shows.forget(@context.show_id) && replacement }
-        @context.announce(before, kept)
-        json version: kept.version
-      end
-
-      get("/api/desk") { json @context.desk.has?(show.patch) ? {slots: [], sends: [], count: 0} : differences(@context.desk.state) }
-      post("/api/desk/push") { json sent: @context.desk.send_changes(@context.desk.state, show.patch) }
-
-      post("/api/imports") { json id: @import.open }
-      put("/api/imports/:id/files/:name") { json @import.add(params["id"], params["name"].dup.force_encoding("UTF-8"), request.body, request.content_length) }
-      get("/api/imports/:id") { json @import.plan(params["id"]) }
-      post("/api/imports/:id/accept") { json id: @import.accept(params["id"], given["name"].to_s, given["places"]) }
+      register Api::Shows, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes
 
       get "/api/events" do
         hub = @context.hub
@@ -100,35 +60,28 @@ module Loomshuttle
       def json(data) = JSON.generate(data)
       def show = @context.kept.show
       def given = @given ||= JSON.parse(request.body.read.then { |text| text.empty? ? "{}" : text })
-      def loom_name = Signal::Looms::NAMES.find { |name| name == params["name"] } || raise(BadInput.new(field: "loom", value: params["name"], allowed: Signal::Looms::NAMES.join(", ")))
       def fail_with(status, fault) = halt(status, {"content-type" => "application/json"}, JSON.generate(error: fault))
       def refuse(refusal) = fail_with(422, refusal.to_h.merge(message: refusal.why))
-      def answer(result) = result.is_a?(Refusal) ? refuse(result) : json(version: result.version)
-      def edited(label, &edit) = answer(@edit.call(given["version"], label: label, &edit))
 
-      def join(now, from, to, count)
-        edit = Edits::Join.between(now, from, to)
-        (edit.is_a?(Edits::Connect) && count > 1) ? Edits::Run.new(slot: edit.slot, from: edit.from, count: count) : edit
+      # Who edits: a name that people gave themselves, and the browser it comes from.
+      def author = Store::History::Author.new(who: CGI.unescape(env["HTTP_X_WHO"].to_s)[0, 60].scrub, client: env["HTTP_X_CLIENT"].to_s[0, 60])
+
+      # A clear word to whoever must redo: what came in between.
+      def overtaken(outdated)
+        others = @context.history.since(@context.show_id, author, outdated.version).map { |edit| "\"#{edit[:label]}\"#{" (undone)" if edit[:undone]} by #{edit[:who].empty? ? "another browser" : edit[:who]}" }
+        between = others.empty? ? outdated.message[0].upcase + outdated.message[1..] : "In between came #{others.join(", ")}"
+        "#{between}. Nothing of yours was changed; look again and repeat it."
       end
 
-      def accept(key, digest, reason)
-        Edits::Accept.new(key: key, acceptance: digest && Show::Acceptance.new(who: "engineer", at: @context.clock.call.utc.iso8601, digest: digest, reason: reason.to_s))
+      # An edit is answered with the show as it is then, and the loom that the browser looks
+      # at: it repaints without asking again.
+      def answer(result)
+        return refuse(result) if result.is_a?(Refusal)
+
+        json({version: result.version, show: Views.show(result, @context, author), loom: given["loom"] && Signal::Loom.weave(result.show, Signal::Looms.named(given["loom"], result.show))}.compact)
       end
 
-      def swing_plan(now, to, keep) = (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep) : Soundcheck::Swing.to_stage(now)
-
-      def disk
-        armed = show.tracks.values.count(&:armed)
-        free = @context.free_bytes
-        {free_bytes: free, armed: armed, seconds_left: Capture::DiskBudget.seconds_left(free, armed, show.sample_rate_hz)}
-      end
-
-      def differences(state)
-        plan = show.patch
-        slots = (plan.slots.keys | state.slots.keys).reject { |id| plan.slots[id] == state.slots[id] }
-        sends = (plan.sends.keys | state.sends.keys).reject { |id| plan.sends[id] == state.sends[id] }
-        {slots: slots.map { |id| {slot: id, label: show.label(id), plan: plan.slots[id]&.from, desk: state.slots[id]&.from} }, sends: sends, count: slots.size + sends.size}
-      end
+      def edited(label, &edit) = answer(@edit.call(given["version"], author: author, label: label, &edit))
 
       def file(name, cache)
         path = File.join(DIST, name)

@@ -5,11 +5,16 @@ module Loomshuttle
     # What the actions work with: the stores, the lines to engine and desk, the browsers,
     # the data folder and the clock.
     class Context
-      attr_reader :shows, :takes, :engine, :desk, :hub, :data_folder, :clock, :codec
+      # @return [String, nil] why the desk did not follow the last edit
+      attr_reader :desk_fault
+
+      attr_reader :shows, :history, :templates, :takes, :engine, :desk, :hub, :data_folder, :clock, :codec
 
       def initialize(database:, codec:, data_folder:, engine_port:, osc_port:, clock: -> { Time.now })
         @codec = codec
         @shows = Store::Shows.new(database, codec)
+        @history = Store::History.new(database)
+        @templates = Store::Templates.new(database, codec)
         @takes = Store::Takes.new(database)
         @data_folder = data_folder
         @clock = clock
@@ -17,7 +22,9 @@ module Loomshuttle
         @desk = Links::DeskLink.new(port: osc_port)
         @engine = Links::EngineLink.new(port: engine_port) { frame }
         @pushes = Thread::Queue.new
+        @pushing = false
         Thread.new { push_all }
+        @watch = DeskWatch.new(@desk, busy: -> { @pushing || @pushes.size.positive? }) { hub.publish("desk", known: true) }
       end
 
       def show_id = @show_id ||= shows.first_id
@@ -26,9 +33,21 @@ module Loomshuttle
       def kept = shows.load(show_id)
 
       # Tells every browser that the show changed, and lets the desk follow.
+      #
+      # @param before [Store::Shows::Kept]
+      # @param after [Store::Shows::Kept]
       def announce(before, after)
         hub.publish("show", version: after.version)
-        @pushes << [before.patch, after.show.patch]
+        @pushes << [before.show, after.show]
+      end
+
+      # What the desk has, where that is not what the plan says. While the desk is still
+      # being told of edits nothing is known.
+      #
+      # @return [Patch::Scene, nil]
+      def drifted(show)
+        state = @watch.state
+        state unless state.nil? || @pushing || @pushes.size.positive? || state.checksum == show.patch.checksum
       end
 
       # @return [Integer] bytes free on the disk of the takes
@@ -41,10 +60,39 @@ module Loomshuttle
       def push_all
         loop do
           before, after = @pushes.pop
-          desk.send_changes(before, after)
+          @pushing = true
+          @desk_fault = nil
+          before ? follow(before, after) : desk.stage(kept.show)
         rescue Links::DeskLink::Failed => e
+          @desk_fault = e.message
           hub.publish("desk", fault: e.message)
+        ensure
+          @pushing = false
         end
+      end
+
+      # Where gear or sources changed, the stage is set up anew, patch and all. A desk with
+      # another card or rate would end a running take, so that waits until the take is over.
+      def follow(before, after)
+        return hold if recording? && (@held || reshaped?(before, after))
+
+        same = before.rig.equal?(after.rig) && before.rows.keys == after.rows.keys && before.sample_rate_hz == after.sample_rate_hz
+        same ? desk.send_changes(before.patch, after.patch) : desk.stage(after)
+      rescue Links::DeskLink::Refused
+        same ? desk.stage(after) : raise
+      end
+
+      def recording? = !engine.status.nil? && !engine.status["recording"].nil?
+
+      def reshaped?(before, after)
+        shape = ->(show) { [show.sample_rate_hz, show.rig.first_of("desk")&.then { |one| show.places(one, "card-send").size }] }
+        shape[before] != shape[after]
+      end
+
+      def hold
+        @held = true
+        @desk_fault = "another desk, or another rate, waits until the take is over"
+        hub.publish("desk", fault: @desk_fault)
       end
 
       def frame
@@ -64,6 +112,8 @@ module Loomshuttle
         @ended = ended
         takes.close(ended["id"], frames: ended["frames"], reason: ended["reason"])
         hub.publish("takes", ended)
+        @pushes << nil if @held
+        @held = false
       end
     end
   end

@@ -7,15 +7,41 @@ module Loomshuttle
       module_function
 
       # @param kept [Store::Shows::Kept]
-      def show(kept, context)
+      # @param author [Store::History::Author] whose undo it is
+      def show(kept, context, author)
         show = kept.show
         {version: kept.version, name: show.name, venue: show.venue, sample_rate_hz: show.sample_rate_hz,
          feed: Soundcheck::Feed.of_desk(show), swung: show.check.swung?, keep: show.check.keep,
-         leader: show.rig.devices.values.find { |device| device.clock == "leader" }&.name,
-         findings: Checks::All.findings(show).map(&:to_data), rows: show.rows.values.map(&:to_h),
-         tracks: tracks(show), roles: show.roles.values.map(&:to_h),
+         desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} }, leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name, findings: findings(show, context.drifted(show)), rows: rows(show), sockets: sockets(show),
+         tracks: tracks(show), roles: show.roles.values.map(&:to_h), scenes: show.scenes.keys,
          songs: show.songs.map { |song| song.to_h.merge(stems: song.stems.map(&:to_h)) },
-         undo: context.shows.last_done(kept.id)&.fetch(:label), redo: context.shows.last_undone(kept.id)&.fetch(:label)}
+         undo: context.history.label_done(kept.id, author), redo: context.history.label_undone(kept.id, author)}
+      end
+
+      # What the desk has is known here, not in the core.
+      def findings(show, drifted)
+        drift = drifted ? Checks::Drift.findings(show, drifted) : []
+        (Checks::All.findings(show) + drift).map(&:to_data)
+      end
+
+      def rows(show)
+        channels = Soundcheck::Sources.channel_names(show)
+        show.rows.values.map do |row|
+          socket = show.patch.plugs[row.id]
+          row.to_h.merge(number: row.number, socket: socket, socket_label: socket && show.rig.label(socket), channels: channels.fetch(row.id, []), powered: show.patch.powered.include?(socket))
+        end
+      end
+
+      # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.
+      def sockets(show)
+        show.rig.once(:sockets) { show.rig.places.values.select { |place| place.family.name == "mic" && place.present? }.map { |place| {id: place.id, label: show.rig.label(place.id), short: "#{place.device.name} #{place.number}"} } }
+      end
+
+      # @param drifted [Patch::Scene, nil] what the desk has, where it differs
+      # @param fault [String, nil] why the desk did not follow the last edit
+      def desk(show, drifted, fault)
+        changes = drifted ? Patch::Compare.desk(show, show.patch, drifted) : []
+        {count: changes.sum { |change| change[:places].size }, fault: fault, changes: changes, fields: changes.map { |change| change[:field] }.uniq.map { |name| {name: name, label: Patch::Fields.label(show, name)} }}
       end
 
       # Who feeds which channel and what goes back on which lane is worked out once for all
@@ -32,32 +58,7 @@ module Loomshuttle
         {id: track.id, number: track.number, name: track.name, armed: track.armed, lane: lane && Endpoint.parse(lane).number, return_lane: return_lane, row: track.row,
          colour: row&.colour, stitch: row&.stitch, channel: channel, feed: channel && Soundcheck::Feed.of(show, channel)}
       end
-
-      def rig(show)
-        {devices: show.rig.devices.values.map { |device| device_data(device) },
-         cables: show.rig.cables.map { |cable| cable.to_h.merge(standard: port(show, cable.a).standard, lanes: [port(show, cable.a), port(show, cable.b)].map { |end_port| end_port.lanes_at(show.sample_rate_hz) }.min, used: used(show, cable)) },
-         plugs: show.patch.slots.select { |slot, _| show.rig.device_of(slot).listener? }.map { |slot, take| {from: Endpoint.parse(take.from).device, to: Endpoint.parse(slot).device} }.uniq}
-      end
-
-      def device_data(device)
-        {id: device.id, name: device.name, profile: device.profile.label, kind: device.profile.kind, audience: device.profile.audience, rate_hz: device.rate_hz, clock: device.clock,
-         places: device.profile.families.values.map { |family| {label: family.label, count: family.there} }}
-      end
-
-      # Lanes of a cable that carry a source, each way.
-      def used(show, cable)
-        device, name = cable.a.split("/")
-        shared = show.rig.devices[device].profile.ports[name]
-        show.graph.edges.count { |edge| edge.kind == :cable && cable_lane?(edge, device, shared) && Soundcheck::Sources.row_behind(show, edge.from).then { |id| show.rows.key?(id) || id.start_with?("songs/") } }
-      end
-
-      def cable_lane?(edge, device, port) = [edge.from, edge.to].any? { |id| id.start_with?("#{device}/#{port.lanes_in}/", "#{device}/#{port.lanes_out}/") }
-
-      def port(show, name)
-        device, port = name.split("/")
-        show.rig.devices[device].profile.ports[port]
-      end
-      private_class_method :tracks, :track_data, :device_data, :used, :cable_lane?, :port
+      private_class_method :findings, :rows, :sockets, :tracks, :track_data
     end
   end
 end

@@ -13,6 +13,12 @@ module Loomshuttle
         TRIES = 3
         METERS_AGAIN_S = 2
         SILENT_S = 1.5
+        # What one datagram holds, with room for its heading.
+        PART_BYTES = 32_000
+        # Entries of the desk's state that are asked for at once.
+        PART_ENTRIES = 100
+        READ_TRIES = 5
+        private_constant :PART_BYTES, :PART_ENTRIES, :READ_TRIES
         private_constant :ANSWER_S, :TRIES, :METERS_AGAIN_S, :SILENT_S
 
         # The desk does not answer, or (Refused) answers that it will not.
@@ -36,24 +42,41 @@ module Loomshuttle
         #
         # @return [Integer] how many messages it took
         def send_changes(before, after)
-          messages = slot_messages(before, after) + send_messages(before, after)
+          messages = slot_messages(before, after) + send_messages(before, after) + flag_messages("/turn", before.turned, after.turned) + flag_messages("/power", before.powered, after.powered)
           messages.each { |address, *arguments| request(address, *arguments) }
           tell_stage(before, after)
           messages.size
         end
 
-        # Whether the desk has that patch: one question, not a whole dump.
-        def has?(patch)
-          sum = nil
-          request("/sum") { |message| sum = message.to_a.first }
-          sum == patch.checksum
+        # Tells a simulated stage which gear and sources there are: a real one has them.
+        def stage(show)
+          parts = Exchange::ShowFile.write(Exchange::Template.staged(show)).b.scan(/.{1,#{PART_BYTES}}/mn)
+          parts.each_with_index { |part, i| request("/stage", i, parts.size, part) }
         end
 
+        # One question, not a whole dump.
+        #
+        # @return [String] Patch::Scene#checksum of what the desk has
+        def checksum
+          sum = nil
+          request("/sum") { |message| sum = message.to_a.first if message.address == "/state/sum" }
+          sum
+        end
+
+        def has?(patch) = checksum == patch.checksum
+
+        # Read part by part; datagrams can be lost, and somebody may turn a knob meanwhile, so it
+        # is read again until it is what the desk's own checksum says.
+        #
         # @return [Patch::Scene] what the desk says that it has
+        # @raise [Failed]
         def state
-          patch = Patch::Scene.new
-          request("/dump") { |message| patch = add_state(patch, message) }
-          patch
+          READ_TRIES.times do
+            sum = checksum
+            patch = read_state
+            return patch if patch.checksum == sum
+          end
+          raise Failed, "what the desk says that it has could not be read whole"
         end
 
         private
@@ -79,6 +102,7 @@ module Loomshuttle
           changed(flat(before.sends), flat(after.sends)).map { |(channel, mix), send| send ? ["/send", channel, mix, send.tap, send.level_db.to_f] : ["/unsend", channel, mix] }
         end
 
+        def flag_messages(address, before, after) = (before ^ after).map { |id| [address, id, after.include?(id) ? 1 : 0] }
         def changed(before, after) = (before.keys | after.keys).reject { |key| before[key] == after[key] }.map { |key| [key, after[key]] }
         def flat(sends) = sends.flat_map { |channel, mixes| mixes.map { |mix, send| [[channel, mix], send] } }.to_h
 
@@ -86,6 +110,7 @@ module Loomshuttle
           @lock.synchronize do
             @id += 1
             packet = OSC::Message.new(address, @id, *arguments).encode
+            drop_late_answers
             TRIES.times do
               @socket.send(packet, 0)
               return if answered?(&state)
@@ -94,6 +119,14 @@ module Loomshuttle
             end
             raise Failed, "the desk does not answer"
           end
+        end
+
+        # What a desk answers after nobody waits any more must not be taken for the answer to
+        # the next question.
+        def drop_late_answers
+          loop { @socket.recv_nonblock(65_535) }
+        rescue IO::WaitReadable, SystemCallError
+          nil
         end
 
         def answered?
@@ -108,12 +141,26 @@ module Loomshuttle
           false
         end
 
+        def read_state
+          patch = Patch::Scene.new
+          first = 0
+          loop do
+            total = 0
+            request("/dump", first, PART_ENTRIES) { |message| (message.address == "/state/count") ? total = message.to_a.first : patch = add_state(patch, message) }
+            first += PART_ENTRIES
+            return patch if first >= total
+          end
+        end
+
         def add_state(patch, message)
           first, second, third, fourth = message.to_a
           case message.address
           when "/state/slot" then patch.with_slots(first => Patch::Take.new(from: second, tap: third.empty? ? nil : third, delay_ms: fourth.to_f))
           when "/state/plug" then patch.with_plug(first, second)
-          else patch.with_send(first, second, Patch::Send.new(tap: third, level_db: fourth.to_f.round(2)))
+          when "/state/turn" then patch.with_turned(first, true)
+          when "/state/power" then patch.with_power(first, true)
+          when "/state/send" then patch.with_send(first, second, Patch::Send.new(tap: third, level_db: fourth.to_f.round(2)))
+          else patch
           end
         end
 

@@ -17,7 +17,10 @@ module Loomshuttle
         # @return [Sequel::Database]
         def connect(url)
           database = Sequel.connect(url, max_connections: 8)
-          database.extension(:pg_json)
+          database.extension(:pg_json, :pg_array, :connection_validator)
+          Sequel.extension(:pg_array_ops)
+          # A connection that a restart of the database broke is replaced before it is used.
+          database.pool.connection_validation_timeout = -1
           database.wrap_json_primitives = true
           migrate(database)
           database

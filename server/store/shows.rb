@@ -10,7 +10,15 @@ module Loomshuttle
         Kept = Value.of(:id, :version, :show)
 
         # An edit that was made for an older version.
-        class Outdated < StandardError; end
+        class Outdated < StandardError
+          attr_reader :version
+
+          # @param version [Integer] the one that it was made for
+          def initialize(version, now)
+            @version = version
+            super("the show is at version #{now} by now, the change was made for #{version}")
+          end
+        end
 
         def initialize(database, codec)
           @database = database
@@ -29,41 +37,26 @@ module Loomshuttle
           @cache[id] = read(@database[:shows].where(id: id))
         end
 
-        # Changes a show under its version.
+        # Changes a show under its version; what else is written in the block is written with it
+        # or not at all.
         #
         # @param version [Integer, nil] the one the change was made for; nil takes any
-        # @yield [Show] answers the changed show, or a Refusal that leaves all as it was
+        # @yield [Show, Integer] and its version; answers the changed show, or a Refusal that
+        #   leaves all as it was
         # @return [Kept, Refusal]
         # @raise [Outdated]
         def change(id, version)
           @database.transaction do
             kept = locked(id)
-            raise Outdated, "the show is at version #{kept.version} by now, the change was made for #{version}" if version && kept.version != version
+            raise Outdated.new(version, kept.version) if version && kept.version != version
 
-            result = yield kept.show
+            result = yield kept.show, kept.version
             return result if result.is_a?(Refusal)
 
             @database[:shows].where(id: id).update(version: kept.version + 1, document: document(result))
             Kept.new(id: id, version: kept.version + 1, show: result)
           end.tap { |kept| @cache[id] = kept }
         end
-
-        # @return [Integer] history entry's id; called inside `change`
-        def remember(id, label, edit, inverse)
-          @database[:edits].where(show_id: id, undone: true).delete
-          @database[:edits].insert(show_id: id, label: label, edit: Sequel.pg_jsonb(edit.to_data), inverse: Sequel.pg_jsonb(inverse.to_data))
-        end
-
-        # Drops the history: it says nothing about a show that came from a file.
-        def forget(id) = @database[:edits].where(show_id: id).delete
-
-        # @return [Hash, nil] {id:, label:, edit:, inverse:} newest that is done
-        def last_done(id) = entry(@database[:edits].where(show_id: id, undone: false).reverse(:id))
-
-        # @return [Hash, nil] oldest of those that were undone
-        def last_undone(id) = entry(@database[:edits].where(show_id: id, undone: true).order(:id))
-
-        def mark(entry_id, undone) = @database[:edits].where(id: entry_id).update(undone: undone)
 
         private
 
@@ -79,12 +72,6 @@ module Loomshuttle
           (@cache[id]&.version == version) ? @cache[id] : read(@database[:shows].where(id: id))
         end
 
-        def entry(dataset)
-          row = dataset.first
-          row && {id: row[:id], label: row[:label], edit: decode(row[:edit]), inverse: decode(row[:inverse])}
-        end
-
-        def decode(json) = Edits.from_h(JSON.parse(JSON.generate(json)))
         def document(show) = Sequel.pg_jsonb(Exchange::ShowFile.data(show))
       end
     end

@@ -1,0 +1,77 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Api
+      # Changes of the show, what they would change, and their history.
+      module Edits
+        def self.registered(app)
+          changes(app)
+          swings(app)
+          app.get("/api/history") { json context.history.list(context.show_id, author) }
+          app.helpers Helpers
+        end
+
+        def self.changes(app)
+          app.post("/api/edits") { edited(given["label"] || "Edit") { asked(given["edit"]) } }
+          app.post("/api/joins") { edited("Patch") { |now| join(now) } }
+          app.post("/api/partings") { edited("Take off") { |now| part(now) } }
+          app.post("/api/undo") { answer(@edit.undo(given["version"], author)) }
+          app.post("/api/redo") { answer(@edit.redo(given["version"], author)) }
+          app.post("/api/accepted") { edited("Leave a finding") { accept(given["key"], given["digest"], given["reason"]) } }
+          app.post("/api/preview") { preview(looked_at) }
+        end
+
+        def self.swings(app)
+          app.get("/api/swing") { swing_plan(show, params["to"], (params["keep"] || "").split(",")).then { |plan| plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data) } }
+          app.post("/api/swing") { edited("Swing to the #{given["to"]}") { |now| swing_plan(now, given["to"], given["keep"] || []).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit } } }
+        end
+        private_class_method :changes, :swings
+
+        # What only these routes need.
+        module Helpers
+          # An edit that somebody asks for. `put` sets values without a question: it is how the
+          # history undoes, and nothing that may come from outside.
+          def asked(data)
+            raise BadInput.new(field: "edit.kind", value: "put", allowed: "an edit that an engineer can make") if puts_values?(data)
+
+            Loomshuttle::Edits.from_h(data)
+          end
+
+          def puts_values?(data)
+            return false unless data.is_a?(Hash)
+
+            data["kind"] == "put" || (data["edits"].is_a?(Array) && data["edits"].any? { |edit| puts_values?(edit) })
+          end
+
+          def looked_at
+            return asked(given["edit"]) if given["edit"]
+
+            given["part"] ? part(show) : join(show)
+          end
+
+          def join(now) = Loomshuttle::Edits::Join.run(now, given["from"], given["to"], given["count"] || 1)
+
+          def part(now) = given["to"] ? Loomshuttle::Edits::Join.apart(now, given["from"], given["to"]) : Loomshuttle::Edits::Join.free(now, given["from"])
+
+          # What an edit would change, in words and as the loom would be.
+          def preview(edit)
+            return refuse(edit) if edit.is_a?(Refusal)
+
+            after = edit.apply(show)
+            return refuse(after) if after.is_a?(Refusal)
+
+            loom = Signal::Loom.weave(after, Signal::Looms.named(given["loom"] || "patch", after))
+            json changes: Loomshuttle::Patch::Compare.of(after, show.patch, after.patch), strands: loom[:strands]
+          end
+
+          def accept(key, digest, reason)
+            Loomshuttle::Edits::Accept.new(key: key, acceptance: digest && Show::Acceptance.new(who: author.who.empty? ? "engineer" : author.who, at: context.clock.call.utc.iso8601, digest: digest, reason: reason.to_s))
+          end
+
+          def swing_plan(now, to, keep) = (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep) : Soundcheck::Swing.to_stage(now)
+        end
+      end
+    end
+  end
+end

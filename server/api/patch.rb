@@ -1,0 +1,41 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Api
+      # The input list as a file, fields as tables, and scenes.
+      module Patch
+        def self.registered(app)
+          app.get "/api/rows.csv" do
+            content_type "text/csv", charset: "utf-8"
+            attachment "#{Capture::FileName.folder(show.name)}-inputs.csv"
+            Exchange::InputList.write(show)
+          end
+
+          app.post "/api/rows/read" do
+            plan = Exchange::InputList.read(show, request.body.read, replace: params["replace"] == "true")
+            json plan.to_h.merge(edit: plan.edit&.to_data)
+          end
+
+          app.get("/api/scenes") { json show.scenes.map { |name, patch| {name: name, checksum: patch.sheet_checksum, now: patch == show.patch} } }
+          app.get("/api/scenes/compare") { json changes: Loomshuttle::Patch::Compare.of(show, named_patch(params["from"]), named_patch(params["to"])) }
+          app.get("/api/fields") { json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} } }
+          app.get("/api/fields/:device/:family") { json Loomshuttle::Patch::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
+          app.get("/api/mixes") { json Loomshuttle::Patch::SendTable.mixes(show) }
+          app.get("/api/mixes/:device/:family/:number") { json Loomshuttle::Patch::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number"))) }
+          app.helpers Helpers
+        end
+
+        # What only these routes need.
+        module Helpers
+          # @param name [String, nil] a scene's name; none for the present patch
+          def named_patch(name)
+            return show.patch if name.to_s.empty?
+
+            show.scenes[name] or raise BadInput.new(field: "scene", value: name, allowed: show.scenes.keys.join(", "))
+          end
+        end
+      end
+    end
+  end
+end

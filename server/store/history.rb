@@ -1,0 +1,81 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Store
+      # The edits of a show: who made them, in which browser, when, what they touched. Each
+      # browser undoes its own, newest first; an edit on whose ground somebody else has built
+      # since stays until that is undone.
+      class History
+        # Who edits, and in which browser.
+        Author = Value.of(who: "", client: "")
+
+        SHOWN_MAX = 200
+        private_constant :SHOWN_MAX
+
+        def initialize(database)
+          @database = database
+        end
+
+        # Called inside Shows#change. Forgets what this browser had undone.
+        #
+        # @param version [Integer] that the edit leads to
+        def remember(show_id, author, version, label, edit, inverse, touched)
+          of_client(show_id, author).where(undone: true).delete
+          @database[:edits].insert(show_id: show_id, version: version, label: label, edit: Sequel.pg_jsonb(edit.to_data), inverse: Sequel.pg_jsonb(inverse.to_data),
+            who: author.who, client: author.client, touched: Sequel.pg_array(touched, :text))
+        end
+
+        # Drops the history: it says nothing about a show that came from a file.
+        def forget(show_id) = @database[:edits].where(show_id: show_id).delete
+
+        # @return [Hash, nil] {id:, label:, edit:, inverse:, touched:} newest of this browser
+        #   that is done
+        def last_done(show_id, author) = entry(of_client(show_id, author).where(undone: false).reverse(:id))
+
+        # @return [Hash, nil] oldest of those that this browser undid
+        def last_undone(show_id, author) = entry(of_client(show_id, author).where(undone: true).order(:id))
+
+        def label_done(show_id, author) = of_client(show_id, author).where(undone: false).reverse(:id).get(:label)
+        def label_undone(show_id, author) = of_client(show_id, author).where(undone: true).order(:id).get(:label)
+
+        # Undoing and redoing lead to a version of their own.
+        def mark(entry_id, undone, version) = @database[:edits].where(id: entry_id).update(undone: undone, version: version)
+
+        # What others did behind a version, newest first.
+        #
+        # @return [Array<Hash>] {label:, who:, undone:}
+        def since(show_id, author, version)
+          @database[:edits].where(show_id: show_id).exclude(client: author.client).where { |edit| edit.version > version }.reverse(:version).limit(OVERTAKEN_MAX).select(:label, :who, :undone).all
+        end
+
+        OVERTAKEN_MAX = 3
+        private_constant :OVERTAKEN_MAX
+
+        # @return [Hash, nil] the newest edit of another browser since, on the same places
+        def built_on(show_id, author, entry)
+          @database[:edits].where(show_id: show_id, undone: false).exclude(client: author.client).where { id > entry[:id] }
+            .where(Sequel.pg_array_op(:touched).overlaps(Sequel.pg_array(entry[:touched], :text))).reverse(:id).select(:label, :who, :made_at).first
+        end
+
+        # @return [Array<Hash>] newest first
+        def list(show_id, author)
+          @database[:edits].where(show_id: show_id).reverse(:id).limit(SHOWN_MAX).select(:id, :label, :who, :client, :made_at, :undone).map do |row|
+            {id: row[:id], label: row[:label], who: row[:who], mine: row[:client] == author.client, at: row[:made_at].utc.iso8601, undone: row[:undone]}
+          end
+        end
+
+        private
+
+        def of_client(show_id, author) = @database[:edits].where(show_id: show_id, client: author.client)
+
+        def entry(dataset)
+          row = dataset.first
+          row && {id: row[:id], label: row[:label], edit: decode(row[:edit]), inverse: decode(row[:inverse]), touched: row[:touched].to_a}
+        end
+
+        def decode(json) = Edits.from_h(JSON.parse(JSON.generate(json)))
+      end
+    end
+  end
+end
