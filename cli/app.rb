@@ -5,7 +5,7 @@ require "thor"
 module Loomshuttle
   module Cli
     # The `loomshuttle` command over the core alone. Exit codes: 0 fine, 1 findings of
-    # severity stop, 2 unusable input, said in one line on standard error.
+    # severity stop, a swing that cannot be turned back or shows that differ, 2 unusable input, said in one line on standard error.
     class App < Thor
       FINE = 0
       STOPPED = 1
@@ -40,7 +40,72 @@ module Loomshuttle
         options[:json] ? print_json(reports) : reports.each { |report| print_report(report) }
       end
 
+      desc "swing SHOW", "plan the turn of the desk's channels to the recorder or back"
+      method_option :to, enum: %w[recorder stage], default: "recorder"
+      method_option :keep, type: :array, default: [], desc: "channels that stay on the stage, e.g. desk/channel/12"
+      method_option :json, type: :boolean
+      def swing(path)
+        plan = usable { planned_swing(show(path)) }
+        fail_with(plan.why) if plan.is_a?(Refusal)
+        options[:json] ? print_json(plan.to_data) : print_swing(plan)
+        exit(plan.proved ? FINE : STOPPED)
+      end
+
+      desc "budget SHOW", "lanes, disk, buffer latency and the delay of a distance"
+      method_option :free_gb, type: :numeric, default: 100, desc: "free space on the disk, in GB of 10^9 bytes"
+      method_option :buffer, type: :numeric, default: 256, desc: "frames"
+      method_option :distance, type: :numeric, default: 0, desc: "m, from loudspeaker to loudspeaker"
+      method_option :temperature, type: :numeric, default: 20, desc: "degrees Celsius"
+      method_option :json, type: :boolean
+      def budget(path)
+        report = usable { Budget.of(show(path), **budget_options) }
+        options[:json] ? print_json(report) : Budget.words(report).each { |line| puts line }
+      end
+
+      desc "paper SHOW", "write the patch sheets"
+      method_option :pdf, desc: "a PDF file to write"
+      method_option :csv, desc: "a folder to write one CSV file a sheet into"
+      method_option :size, default: "A4", desc: "A4 or Letter"
+      method_option :sheets, type: :array, default: Exchange::Sheets::KEYS, desc: Exchange::Sheets::KEYS.join(", ")
+      def paper(path)
+        fail_with("paper: say where to, with --pdf FILE or --csv FOLDER") unless options[:pdf] || options[:csv]
+        usable { write_paper(show(path)) }
+      end
+
+      desc "compare SHOW_A SHOW_B", "what differs between two show files, in words"
+      method_option :json, type: :boolean
+      def compare(one, other)
+        changes = usable { Show::Compare.of(show(one), show(other)) }
+        if options[:json]
+          print_json(changes)
+        else
+          puts(changes.empty? ? "nothing differs" : changes.map { |change| change[:words] })
+        end
+        exit(changes.empty? ? FINE : STOPPED)
+      end
+
       no_commands do
+        def planned_swing(show) = (options[:to] == "recorder") ? Soundcheck::Swing.to_recorder(show, keep: options[:keep]) : Soundcheck::Swing.to_stage(show)
+
+        def print_swing(plan)
+          plan.changes.each { |change| puts "#{change[:slot]}: #{change[:from] || "nothing"} -> #{change[:to] || "nothing"}" }
+          puts "stays on the stage: #{plan.stays.join(", ")}" if plan.stays.any?
+          puts plan.proved ? "proved: there and back gives the same patch" : "NOT proved: the way back differs"
+        end
+
+        def budget_options
+          {free_bytes: (options[:free_gb] * 10**9).to_i, buffer_frames: options[:buffer].to_i, distance_m: options[:distance].to_f, temperature_c: options[:temperature].to_f}
+        end
+
+        def write_paper(show)
+          date = Time.now.strftime("%Y-%m-%d")
+          File.binwrite(options[:pdf], Paper::Pdf.new(show, date: date, size: options[:size], keys: options[:sheets]).render) if options[:pdf]
+          return unless options[:csv]
+
+          FileUtils.mkdir_p(options[:csv])
+          Exchange::Sheets.of(show, options[:sheets]).each { |sheet| File.write(File.join(options[:csv], Exchange::Sheets.file_name(sheet)), Exchange::Sheets.csv(sheet)) }
+        end
+
         def show(path) = Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(File.read(path, encoding: "UTF-8"))
 
         # Turns bad input into one line and exit code 2.
