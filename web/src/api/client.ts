@@ -2,12 +2,31 @@ import type { components } from "./schema";
 
 type Schemas = components["schemas"];
 export type Show = Schemas["Show"];
+export type Row = Schemas["Row"];
 export type Finding = Schemas["Finding"];
+export type Mend = Schemas["Mend"];
+export type Edit = Schemas["Edit"];
 export type Track = Schemas["Track"];
 export type Song = Schemas["Song"];
 export type Loom = Schemas["Loom"];
 export type Knot = Schemas["Knot"];
+export type Strand = Schemas["Strand"];
 export type Trace = Schemas["Trace"];
+export type Why = Schemas["Why"];
+export type Preview = Schemas["Preview"];
+export type Change = Schemas["Change"];
+export type Scene = Schemas["Scene"];
+export type HistoryEntry = Schemas["HistoryEntry"];
+export type RowsPlan = Schemas["RowsPlan"];
+export type Paper = Schemas["Paper"];
+export type Template = Schemas["Template"];
+export type FieldName = Schemas["FieldName"];
+export type FieldTable = Schemas["FieldTable"];
+export type SendTable = Schemas["SendTable"];
+export type RateForecast = Schemas["RateForecast"];
+export type Device = Schemas["Device"];
+export type Cable = Schemas["Cable"];
+export type Edited = Schemas["Edited"];
 export type SwingPlan = Schemas["SwingPlan"];
 export type Take = Schemas["Take"];
 export type Disk = Schemas["Disk"];
@@ -27,8 +46,27 @@ export class ApiError extends Error {
   }
 }
 
+const CLIENT_KEY = "loomshuttle.client";
+const WHO_KEY = "loomshuttle.who";
+
+/** This browser, so that its undo takes back its own edits only. */
+function clientId(): string {
+  const kept = localStorage.getItem(CLIENT_KEY);
+  if (kept) return kept;
+  const fresh = crypto.randomUUID();
+  localStorage.setItem(CLIENT_KEY, fresh);
+  return fresh;
+}
+
+/** What the history calls whoever works here. */
+export const who = {
+  get: (): string => localStorage.getItem(WHO_KEY) ?? "",
+  set: (name: string) => localStorage.setItem(WHO_KEY, name),
+};
+
 async function call(method: string, path: string, body?: BodyInit, type = "application/json"): Promise<unknown> {
-  const headers: Record<string, string> = body === undefined ? {} : { "content-type": type };
+  const headers: Record<string, string> = { "x-client": clientId(), "x-who": encodeURIComponent(who.get()) };
+  if (body !== undefined) headers["content-type"] = type;
   const answer = await fetch(path, { method, headers, ...(body === undefined ? {} : { body }) }).catch(() => {
     throw new ApiError("The server does not answer. Recording and playing go on without it.", 0, "server");
   });
@@ -42,5 +80,7 @@ async function call(method: string, path: string, body?: BodyInit, type = "appli
 export const api = {
   get: <T>(path: string) => call("GET", path) as Promise<T>,
   post: <T>(path: string, body: object) => call("POST", path, JSON.stringify(body)) as Promise<T>,
+  send: <T>(path: string, body: BodyInit, type: string) => call("POST", path, body, type) as Promise<T>,
   put: <T>(path: string, body: BodyInit, type: string) => call("PUT", path, body, type) as Promise<T>,
+  delete: <T>(path: string) => call("DELETE", path) as Promise<T>,
 };

@@ -35,12 +35,28 @@ function watch(watcher: () => void) {
   return () => watchers.delete(watcher);
 }
 
-/** Opens the one line of events of this page; the browser opens it again whenever it breaks. */
+/**
+ * Opens the one line of events of this page; the browser opens it again whenever it breaks. A page
+ * that is left gives its line back at once: a browser keeps left pages for a while, and has only six
+ * lines to a server.
+ */
 export function connect(client: QueryClient) {
+  let events = listen(client);
+  window.addEventListener("pagehide", () => events.close());
+  window.addEventListener("pageshow", (event) => {
+    if (event.persisted) events = listen(client, true);
+  });
+}
+
+function listen(client: QueryClient, missed = false): EventSource {
   const events = new EventSource("/api/events");
+  let stale = missed;
   events.onopen = () => {
     connected = true;
-    client.invalidateQueries();
+    // What happened while the line was broken, or before it stood, was not heard.
+    if (stale) client.invalidateQueries();
+    else if (client.getQueryData(["show"])) client.invalidateQueries({ queryKey: ["show"], exact: true });
+    stale = true;
     tell();
   };
   events.onerror = () => {
@@ -52,9 +68,16 @@ export function connect(client: QueryClient) {
     frame = JSON.parse(event.data) as Frame;
     tell();
   });
-  events.addEventListener("show", () => client.invalidateQueries({ queryKey: ["show"] }));
+  // One's own edit was answered with the show already.
+  events.addEventListener("show", (event) => {
+    const known = client.getQueryData<{ version: number }>(["show"])?.version ?? 0;
+    if ((JSON.parse(event.data) as { version: number }).version > known) client.invalidateQueries({ queryKey: ["show"] });
+  });
+  events.addEventListener("desk", () =>
+    client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey.length < 3 }),
+  );
   events.addEventListener("takes", () => client.invalidateQueries({ queryKey: ["takes"] }));
-  return () => events.close();
+  return events;
 }
 
 /** A part of the newest frame; the component repaints only when that part changes. */

@@ -4,6 +4,7 @@ import { Navigate, Route, Routes, useLocation } from "react-router";
 import { useConnected, useFrame } from "../api/live";
 import { useShow } from "../api/queries";
 import { CaptureView } from "../features/capture/CaptureView";
+import { PaperView } from "../features/paper/PaperView";
 import { PatchView } from "../features/patch/PatchView";
 import { RigView } from "../features/rig/RigView";
 import { SoundcheckView } from "../features/soundcheck/SoundcheckView";
@@ -53,11 +54,12 @@ export function App() {
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
           <Routes>
             <Route path="/" element={<Navigate to="/rig" replace />} />
-            <Route path="/rig" element={<RigView />} />
+            <Route path="/rig" element={<RigView lit={lit} />} />
             <Route path="/patch" element={<PatchView lit={lit} />} />
             <Route path="/capture" element={<CaptureView show={show.data} />} />
             <Route path="/soundcheck" element={<SoundcheckView show={show.data} />} />
             <Route path="/tracks" element={<TracksView show={show.data} lit={lit} />} />
+            <Route path="/paper" element={<PaperView />} />
             <Route path="*" element={<Alert severity="info">There is no such page; choose a step on the left.</Alert>} />
           </Routes>
         </Box>

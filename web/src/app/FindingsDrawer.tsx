@@ -1,5 +1,6 @@
 import Close from "@mui/icons-material/Close";
-import { Box, Button, IconButton, Typography } from "@mui/material";
+import { Box, Button, IconButton, TextField, Typography } from "@mui/material";
+import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Finding } from "../api/client";
 import { useShowCommand } from "../api/queries";
@@ -46,6 +47,12 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
   const mend = useShowCommand("/api/edits");
   const accept = useShowCommand("/api/accepted");
   const navigate = useNavigate();
+  const [reason, setReason] = useState<string | null>(null);
+  function leave(event: FormEvent) {
+    event.preventDefault();
+    accept({ key: finding.key, digest: finding.digest, reason: reason ?? "" });
+    setReason(null);
+  }
   const accepted = finding.accepted !== null && finding.accepted !== undefined;
   function show() {
     navigate(`/${finding.step}`);
@@ -67,7 +74,9 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
       }}
     >
       <Typography sx={{ fontSize: 12, color: accepted ? "text.secondary" : colours[finding.severity] }}>
-        {accepted ? "Left on purpose" : words[finding.severity]}
+        {accepted
+          ? `Left on purpose by ${finding.accepted?.who}${finding.accepted?.reason ? `: ${finding.accepted.reason}` : ""}`
+          : words[finding.severity]}
       </Typography>
       <Typography component="h3" sx={{ fontWeight: 700, fontSize: 14 }}>
         {finding.title}
@@ -93,11 +102,28 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
         <Button
           size="small"
           color="inherit"
-          onClick={() => accept({ key: finding.key, digest: accepted ? null : finding.digest, reason: "" })}
+          onClick={() =>
+            accepted ? accept({ key: finding.key, digest: null, reason: "" }) : setReason((text) => (text === null ? "" : null))
+          }
         >
           {accepted ? "List again" : "On purpose"}
         </Button>
       </Box>
+      {reason !== null && !accepted && (
+        <Box component="form" sx={{ display: "flex", gap: 0.75, mt: 1 }} onSubmit={leave}>
+          <TextField
+            size="small"
+            autoFocus
+            fullWidth
+            label="Why it is meant"
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
+          <Button type="submit" size="small" variant="outlined" color="inherit" sx={{ flexShrink: 0 }}>
+            Leave it so
+          </Button>
+        </Box>
+      )}
     </Box>
   );
 }

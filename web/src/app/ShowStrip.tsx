@@ -3,7 +3,8 @@ import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
 import { Box, Button, IconButton, Typography, useColorScheme } from "@mui/material";
 import type { Show } from "../api/client";
 import { useFrame } from "../api/live";
-import { useCommand, useDesk, useDisk } from "../api/queries";
+import { useCommand, useDisk } from "../api/queries";
+import { DeskDialog } from "../features/patch/DeskDialog";
 import { clock, span } from "../model/format";
 import { Shuttle } from "./Shuttle";
 
@@ -79,22 +80,11 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
 
 /** Whether desk and engine answer, and whether the desk has what the plan says. */
 function DeskChip() {
-  const desk = useDesk();
-  const push = useCommand("/api/desk/push");
   const answers = useFrame((frame) => frame.desk.answers);
   const engine = useFrame((frame) => frame.engine?.device.state === "running");
-  const differs = desk.data?.count ?? 0;
   return (
-    <Box sx={{ display: "flex", gap: 1.25, alignItems: "center", flexShrink: 0 }}>
-      {answers && differs > 0 ? (
-        <Button size="small" color="warning" title={desk.data?.slots.map((one) => one.label).join(", ")} onClick={() => push.mutate({})}>
-          desk differs in {differs}: send the plan
-        </Button>
-      ) : (
-        <Box component="span" sx={{ color: answers ? "text.secondary" : "error.main" }}>
-          {answers ? "desk ✓" : "desk ✕"}
-        </Box>
-      )}
+    <Box sx={{ display: "flex", gap: 0.5, alignItems: "center", flexShrink: 0 }}>
+      <DeskDialog answers={answers} />
       <Box component="span" sx={{ color: engine ? "text.secondary" : "error.main" }}>
         {engine ? "engine ✓" : "engine ✕"}
       </Box>

@@ -1,4 +1,5 @@
 import CableOutlined from "@mui/icons-material/CableOutlined";
+import DescriptionOutlined from "@mui/icons-material/DescriptionOutlined";
 import DnsOutlined from "@mui/icons-material/DnsOutlined";
 import LibraryMusicOutlined from "@mui/icons-material/LibraryMusicOutlined";
 import RadioButtonChecked from "@mui/icons-material/RadioButtonChecked";
@@ -13,6 +14,7 @@ const steps = [
   { key: "capture", name: "Capture", icon: RadioButtonChecked },
   { key: "soundcheck", name: "Soundcheck", icon: SwapHoriz },
   { key: "tracks", name: "Tracks", icon: LibraryMusicOutlined },
+  { key: "paper", name: "Paper", icon: DescriptionOutlined },
 ];
 
 /** The steps in the order of the work, each with the number of its open findings. */

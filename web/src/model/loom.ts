@@ -1,4 +1,4 @@
-import type { Knot, Loom } from "../api/client";
+import type { Knot, Loom, Strand } from "../api/client";
 
 /** Where everything of a loom lies, in pixels. Pure geometry: no React, no DOM. */
 export interface Placed {
@@ -20,7 +20,7 @@ export interface Picture {
 /** Room for the labels left of the first post and right of the last one. */
 const LEFT = 150;
 const RIGHT = 124;
-const TOP = 44;
+const TOP = 14;
 
 export function layOut(loom: Loom, width: number, rowHeight: number, folded: ReadonlySet<string>): Picture {
   const gaps = Math.max(1, loom.posts.length - 1);
@@ -51,39 +51,100 @@ export function threadAndMistakes(loom: Loom, id: string): Set<string> {
   return lit;
 }
 
-/** All places on one thread with a place: everything up and down the strands from it. */
+type Ends = Map<string, string[]>;
+const indices = new WeakMap<Loom, { from: Ends; to: Ends }>();
+
+/** Strands by their ends, made once a loom: a moving pointer asks often. */
+function indexOf(loom: Loom): { from: Ends; to: Ends } {
+  const known = indices.get(loom);
+  if (known) return known;
+  const made = { from: new Map<string, string[]>(), to: new Map<string, string[]>() };
+  for (const strand of loom.strands) {
+    made.from.set(strand.from, [...(made.from.get(strand.from) ?? []), strand.to]);
+    made.to.set(strand.to, [...(made.to.get(strand.to) ?? []), strand.from]);
+  }
+  indices.set(loom, made);
+  return made;
+}
+
+/** Where many threads meet in few places, as in mixes, they are drawn thinner until one is lit. */
+export const isDense = (loom: Loom): boolean => loom.strands.length > DENSE_THREADS_A_PLACE * Math.max(1, indexOf(loom).to.size);
+
+const DENSE_THREADS_A_PLACE = 3;
+
+/** Whether a thread lies between two places, from either to the other. */
+export const areJoined = (loom: Loom, one: string, other: string): boolean =>
+  indexOf(loom).from.get(one)?.includes(other) === true || indexOf(loom).from.get(other)?.includes(one) === true;
+
+/** Whether something could be taken off a place: a thread comes to it, or it is a row that is plugged in. */
+export const comesToIt = (loom: Loom, id: string): boolean =>
+  indexOf(loom).to.has(id) || (id.startsWith("list/") && indexOf(loom).from.has(id));
+
+/**
+ * All places on one thread with a place: everything up the strands from it, and everything down from the source
+ * that runs in it, so that a thread that passes behind a place is lit from there too.
+ */
 export function wholeThread(loom: Loom, id: string): Set<string> {
-  const lit = new Set([id]);
-  const spread = (from: "from" | "to", to: "from" | "to") => {
-    const queue = [id];
-    for (let place = queue.pop(); place !== undefined; place = queue.pop()) {
-      for (const strand of loom.strands) {
-        if (strand[from] === place && !lit.has(strand[to])) {
-          lit.add(strand[to]);
-          queue.push(strand[to]);
-        }
+  const { from, to } = indexOf(loom);
+  const lit = spread(to, [id], new Set([id]));
+  const source = sources(loom).get(id);
+  return spread(from, source && lit.has(source) ? [id, source] : [id], lit);
+}
+
+function spread(ends: Ends, start: string[], lit: Set<string>): Set<string> {
+  const queue = [...start];
+  const seen = new Set(start);
+  for (let place = queue.pop(); place !== undefined; place = queue.pop()) {
+    lit.add(place);
+    for (const next of ends.get(place) ?? [])
+      if (!seen.has(next)) {
+        seen.add(next);
+        queue.push(next);
       }
-    }
-  };
-  spread("from", "to");
-  spread("to", "from");
+  }
   return lit;
 }
 
-/** Blocks of places that nothing runs through: long posts fold there. */
-export function quietPlaces(loom: Loom, keep: number): Set<string> {
+const origins = new WeakMap<Loom, Map<string, string | null>>();
+
+/** What runs in each place, by its id. */
+function sources(loom: Loom): Map<string, string | null> {
+  const known = origins.get(loom) ?? new Map(loom.posts.flatMap((post) => post.knots.map(({ id, row }) => [id, row] as const)));
+  origins.set(loom, known);
+  return known;
+}
+
+/** Rows get closer as there are more of them, so that 32 fit on a laptop. */
+export function rowHeightFor(loom: Loom, folded: ReadonlySet<string>): number {
+  const longest = Math.max(1, ...loom.posts.map((post) => post.knots.filter((knot) => !folded.has(knot.id)).length));
+  return longest > 24 ? 19 : longest > 18 ? 22 : 27;
+}
+
+const BLOCK = 8;
+
+/**
+ * Whole blocks of places that nothing runs through, beyond the first few: long posts fold there, in their
+ * middle too, unless somebody unfolded them.
+ */
+export function quietPlaces(loom: Loom, keep: number, unfolded: ReadonlySet<string> = new Set(), wanted: Strand[] = []): Set<string> {
   const busy = new Set(loom.strands.filter((strand) => strand.row !== null).flatMap((strand) => [strand.from, strand.to]));
   for (const fray of loom.frays) for (const id of wholeThread(loom, fray.to)) busy.add(id);
+  // What an edit would lay must be seen, wherever it goes.
+  for (const strand of wanted) if (strand.row !== null) busy.add(strand.from).add(strand.to);
   const quiet = new Set<string>();
   for (const post of loom.posts) {
-    const last = post.knots.reduce((found, knot, i) => (busy.has(knot.id) ? i : found), -1);
-    const shown = Math.max(keep, Math.ceil((last + 1) / 8) * 8);
-    post.knots.forEach((knot, i) => {
-      if (i >= shown && !busy.has(knot.id)) quiet.add(knot.id);
-    });
+    if (unfolded.has(post.key)) continue;
+    for (let first = keep; first < post.knots.length; first += BLOCK) {
+      const block = post.knots.slice(first, first + BLOCK);
+      if (block.every((knot) => !busy.has(knot.id))) for (const knot of block) quiet.add(knot.id);
+    }
   }
   return quiet;
 }
+
+/** Where a post jumps over what is folded: the places right behind each gap. */
+export const gapsOn = (knots: Knot[], folded: ReadonlySet<string>): string[] =>
+  knots.filter((knot, i) => i > 0 && !folded.has(knot.id) && folded.has(knots[i - 1]?.id ?? "")).map(({ id }) => id);
 
 /** Where an arrow key leads from a place. */
 export function neighbour(loom: Loom, picture: Picture, id: string, key: string): string {

@@ -2,6 +2,7 @@ import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle } from
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../../api/client";
+import { Templates } from "./Templates";
 
 /** Saves the show as a file, and opens one in its place. */
 export function ShowFile() {
@@ -34,6 +35,7 @@ export function ShowFile() {
         Open a show file
         <input type="file" accept=".json" hidden aria-label="Show file" onChange={(event) => choose(event.target.files?.[0])} />
       </Button>
+      <Templates />
       <Dialog open={file !== null} onClose={() => setFile(null)}>
         <DialogTitle>Open {file?.name}?</DialogTitle>
         <DialogContent>

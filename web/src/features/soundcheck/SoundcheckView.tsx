@@ -4,7 +4,7 @@ import type { Show, Take } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useCommand, useLoom, useShowCommand, useSwingPlan, useTakes } from "../../api/queries";
 import { clock, numberOf } from "../../model/format";
-import { Loom } from "../../ui/Loom";
+import { Loom } from "../../ui/loom/Loom";
 import { StepHead } from "../../ui/StepHead";
 import { ChannelLevels } from "./ChannelLevels";
 import { ImportPanel } from "./ImportPanel";

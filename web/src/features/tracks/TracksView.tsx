@@ -4,7 +4,7 @@ import type { Show, Song } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useCommand, useLoom, useRig, useShowCommand, useTrace } from "../../api/queries";
 import { clock } from "../../model/format";
-import { Loom } from "../../ui/Loom";
+import { Loom } from "../../ui/loom/Loom";
 import { Meter } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
@@ -80,14 +80,11 @@ function SongCard({ song }: { song: Song }) {
   );
 }
 
-/** Places of the desk's meter frame before the listeners: 32 channels, 16 buses, 2 mains. */
-const BEFORE_LISTENERS = 50;
-
 /** What arrives at each listener, as the desk measures it. */
 function ListenerMeters() {
   const rig = useRig();
   const listeners = (rig.data?.devices ?? []).filter((device) => device.kind === "listener");
-  let at = BEFORE_LISTENERS;
+  let at = rig.data?.listeners_at ?? 0;
   const places = listeners.map((device) => {
     const first = at;
     at += device.places[0]?.count ?? 1;

@@ -1,0 +1,59 @@
+import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
+import { useState } from "react";
+import { useCommand, useDesk, useShowCommand } from "../../api/queries";
+import { ChangeList } from "./ChangeList";
+
+/**
+ * Plan against desk: what differs, pushed to the desk or pulled from it, whole or by field, always after it was
+ * shown. Its button says how the two stand.
+ */
+export function DeskDialog({ answers }: { answers: boolean }) {
+  const [open, setOpen] = useState(false);
+  const [chosen, setChosen] = useState<string[]>([]);
+  const desk = useDesk();
+  const push = useCommand("/api/desk/push");
+  const pull = useShowCommand("/api/desk/pull");
+  const count = desk.data?.count ?? 0;
+  const fields = chosen.length > 0 ? chosen : null;
+  return (
+    <>
+      <Button
+        size="small"
+        variant={answers && count > 0 ? "outlined" : "text"}
+        color={!answers ? "error" : count > 0 ? "warning" : "inherit"}
+        title={count > 0 ? desk.data?.changes.map((one) => one.words).join("; ") : "Plan and desk"}
+        onClick={() => setOpen(true)}
+      >
+        {!answers ? "desk ✕" : count > 0 ? `Desk differs in ${count}` : "desk ✓"}
+      </Button>
+      <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="sm">
+        <DialogTitle>Plan and desk</DialogTitle>
+        <DialogContent>
+          {!answers && <Alert severity="error">The desk does not answer. It gets the plan as soon as it does.</Alert>}
+          {desk.data?.fault && <Alert severity="warning">The desk did not follow the last edit: {desk.data.fault}.</Alert>}
+          {count === 0 ? (
+            <Typography>The desk has what the plan says.</Typography>
+          ) : (
+            <>
+              <Typography color="text.secondary" sx={{ fontSize: 13, mb: 1 }}>
+                What the desk has, and before it what the plan says. Tick fields to push or pull only those.
+              </Typography>
+              <ChangeList changes={desk.data?.changes ?? []} labels={desk.data?.fields ?? []} chosen={chosen} onChoose={setChosen} />
+            </>
+          )}
+        </DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={() => setOpen(false)}>
+            Close
+          </Button>
+          <Button variant="outlined" disabled={count === 0} onClick={() => pull({ fields })}>
+            Pull {fields ? "what is ticked" : "all"} into the plan
+          </Button>
+          <Button variant="contained" disabled={count === 0} onClick={() => push.mutate({ fields })}>
+            Push {fields ? "what is ticked" : "all"} to the desk
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}

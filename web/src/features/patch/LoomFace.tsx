@@ -1,0 +1,88 @@
+import { Alert, Box } from "@mui/material";
+import { useState } from "react";
+import type { Change } from "../../api/client";
+import { useFrame } from "../../api/live";
+import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
+import { type Aim, Loom } from "../../ui/loom/Loom";
+import { ThreadSentence } from "../../ui/ThreadSentence";
+import { RunsPanel } from "./RunsPanel";
+
+interface Props {
+  /** What the server calls the loom. */
+  loom: string;
+  desk: string | null;
+  label: string;
+  lit: string[];
+  /** An edit to be shown on the loom before it is made. */
+  shown: object | null;
+  onShown: (edit: object | null) => void;
+  runsOpen: boolean;
+}
+
+const NO_DESK = "There is no desk in this rig yet. Add one on the Rig step.";
+const EMPTY = "The input list is empty. Write it as a sheet under Input list, or bring it in as CSV there.";
+const REST = "Point at any place to follow its thread. Drag a thread from place to place, or click both ends; ? lists the keys.";
+
+/** One loom of the patch, what is said under it, and the runs over it. */
+export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpen }: Props) {
+  const loom = useLoom(name);
+  const [focus, setFocus] = useState<string | null>(null);
+  // A sentence with a mend stays until another place is pointed at, so that a hand can reach the button.
+  const [asked, setAsked] = useState<string | null>(null);
+  const [aim, setAim] = useState<Aim | null>(null);
+  const dead =
+    asked !== null &&
+    loom.data?.posts.some((post) => post.knots.some((knot) => knot.id === asked && knot.row === null && post.key !== "row"));
+  const trace = useTrace(focus);
+  const why = useWhy(dead ? asked : null);
+  const preview = usePreview(shown ? { edit: shown, loom: name } : aim && (aim.count > 1 || aim.part) ? { ...aim, loom: name } : null);
+  const join = useShowCommand("/api/joins");
+  const part = useShowCommand("/api/partings");
+  const edit = useShowCommand("/api/edits");
+  // While a take runs a stray key takes nothing off.
+  const recording = useFrame((frame) => frame.engine?.recording != null);
+  const mend = dead ? why.data?.mend : null;
+  const previewed = preview.data ? changesInWords(preview.data.changes) : preview.error?.message;
+  return (
+    <>
+      {runsOpen && <RunsPanel desk={desk} at={asked} onPreview={onShown} />}
+      <Box sx={{ flex: 1, minHeight: 0, px: 2, overflow: "hidden" }}>
+        {loom.error && <Alert severity="error">{loom.error.message}</Alert>}
+        {loom.data && (
+          <Loom
+            loom={loom.data}
+            shown={lit}
+            label={label}
+            empty={desk ? EMPTY : NO_DESK}
+            preview={preview.data?.strands}
+            onFocus={(id) => {
+              setFocus(id);
+              if (id) setAsked(id);
+              // A scene that is shown goes as soon as one looks at something else.
+              if (id && !runsOpen && shown) onShown(null);
+            }}
+            onAim={setAim}
+            onJoin={(from, to, count) => join({ from, to, count })}
+            onPart={(from, to) => part(to ? { from, to } : { from })}
+            keysHeld={recording}
+          />
+        )}
+      </Box>
+      <ThreadSentence
+        sentence={previewed ?? (dead && why.data ? why.data.sentence : focus ? trace.data?.sentence : undefined)}
+        broken={preview.error ? true : dead && why.data && !previewed ? !why.data.fine : undefined}
+        mend={mend ? { label: mend.label, onMend: () => edit({ edit: mend.edit, label: mend.label }) } : undefined}
+        rest={REST}
+      />
+    </>
+  );
+}
+
+const SAID = 3;
+
+function changesInWords(changes: Change[]): string {
+  if (changes.length === 0) return "Nothing would change.";
+  const places = changes.reduce((sum, change) => sum + change.places.length, 0);
+  const first = changes.slice(0, SAID).map(({ words }) => words);
+  return `${places === 1 ? "One place" : `${places} places`} would change: ${first.join("; ")}${changes.length > SAID ? " …" : "."}`;
+}

@@ -1,0 +1,247 @@
+import { Box, useColorScheme, useTheme } from "@mui/material";
+import {
+  type Connection,
+  ConnectionMode,
+  Controls,
+  type Edge,
+  Handle,
+  MarkerType,
+  type Node,
+  type NodeProps,
+  Position,
+  ReactFlow,
+  type ReactFlowInstance,
+  ReactFlowProvider,
+} from "@xyflow/react";
+import { useMemo, useRef } from "react";
+import "@xyflow/react/dist/style.css";
+import type { Device, Rig } from "../../api/client";
+import { CARD_WIDTH, cardHeight, lanesText, layOutRig, PORT_HEIGHT, portSide } from "../../model/rig";
+
+type GearNode = Node<{ device: Device; leads: boolean; lit: boolean; chosen: boolean }, "gear">;
+
+interface Props {
+  rig: Rig;
+  lit: string[];
+  chosen: string | null;
+  onChoose: (id: string | null) => void;
+  onAim: (ends: { a: string; b: string } | null) => void;
+  onLay: (a: string, b: string) => void;
+}
+
+/** Cards joined by cables, laid out by the program; the clock's way is drawn over them. */
+export function GearMap(props: Props) {
+  return (
+    <ReactFlowProvider>
+      <Flow {...props} />
+    </ReactFlowProvider>
+  );
+}
+
+const kinds = { gear: GearCard };
+
+function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
+  const { mode } = useColorScheme();
+  const nodes = useMemo(() => nodesOf(rig, lit, chosen), [rig, lit, chosen]);
+  const edges = useEdges(rig, chosen);
+  const aimed = useRef("");
+  function aim(connection: { sourceHandle?: string | null; targetHandle?: string | null }) {
+    const { sourceHandle: a, targetHandle: b } = connection;
+    const key = `${a}~${b}`;
+    if (!a || !b || a === b || key === aimed.current) return true;
+    aimed.current = key;
+    onAim({ a, b });
+    return true;
+  }
+  function lay({ sourceHandle, targetHandle }: Connection) {
+    if (sourceHandle && targetHandle && sourceHandle !== targetHandle) onLay(sourceHandle, targetHandle);
+  }
+  return (
+    <ReactFlow
+      nodes={nodes}
+      edges={edges}
+      nodeTypes={kinds}
+      colorMode={mode === "light" ? "light" : "dark"}
+      connectionMode={ConnectionMode.Loose}
+      connectionRadius={18}
+      nodesDraggable={false}
+      onInit={showFromTheStart}
+      fitViewOptions={{ padding: 0.03, maxZoom: 1.1 }}
+      minZoom={0.2}
+      maxZoom={1.6}
+      proOptions={{ hideAttribution: true }}
+      isValidConnection={aim}
+      onConnect={lay}
+      onConnectEnd={() => {
+        aimed.current = "";
+        onAim(null);
+      }}
+      onNodeClick={(_, node) => onChoose(node.id)}
+      onEdgeClick={(_, edge) => edge.data?.cable !== undefined && onChoose(String(edge.data.cable))}
+      onPaneClick={() => onChoose(null)}
+      style={{ background: "transparent" }}
+      aria-label="Gear and cables"
+    >
+      <Controls showInteractive={false} position="bottom-left" />
+    </ReactFlow>
+  );
+}
+
+/** All of it where that can be read, else its beginning; the rest is a drag away. */
+async function showFromTheStart(flow: ReactFlowInstance<GearNode>) {
+  await flow.fitView({ padding: 0.03, maxZoom: 1.1 });
+  if (flow.getZoom() < READABLE_ZOOM) await flow.setViewport({ x: 16, y: 16, zoom: READABLE_ZOOM });
+}
+
+const READABLE_ZOOM = 0.95;
+
+function nodesOf(rig: Rig, lit: string[], chosen: string | null): GearNode[] {
+  const spots = layOutRig(rig);
+  return rig.devices.map((device) => ({
+    id: device.id,
+    type: "gear",
+    position: spots.get(device.id) ?? { x: 0, y: 0 },
+    width: CARD_WIDTH,
+    height: cardHeight(device),
+    ariaLabel: `${device.name}, ${device.profile_label}`,
+    data: {
+      device,
+      leads: device.clock === "leader",
+      lit: lit.some((id) => id === device.id || id.startsWith(`${device.id}/`)),
+      chosen: chosen === device.id,
+    },
+  }));
+}
+
+/** Cables with their lanes; over them, dashed, the way of the clock from its leader. */
+function useEdges(rig: Rig, chosen: string | null): Edge[] {
+  const theme = useTheme();
+  const { error, divider, text, primary } = theme.vars?.palette ?? theme.palette;
+  return useMemo(() => {
+    const columns = new Map([...layOutRig(rig)].map(([id, spot]) => [id, spot.x]));
+    // Between cards of one column a cable bows out to the side, its label with it.
+    const bowed = (one: string, other: string, offset: number) =>
+      columns.get(one.split("/")[0] ?? "") === columns.get(other.split("/")[0] ?? "")
+        ? { type: "smoothstep", pathOptions: { offset: isDesk(one) ? offset / 2 : offset } }
+        : {};
+    // Between two desks it keeps clear of the boxes beside them.
+    const isDesk = (port: string) => rig.devices.some(({ id, kind }) => kind === "desk" && port.startsWith(`${id}/`));
+    const cables: Edge[] = rig.cables.map((cable) => ({
+      id: cable.id,
+      ...bowed(cable.a, cable.b, 46),
+      source: cable.a.split("/")[0] ?? "",
+      target: cable.b.split("/")[0] ?? "",
+      sourceHandle: cable.a,
+      targetHandle: cable.b,
+      data: { cable: cable.id },
+      label: `${lanesText(cable)} · ${cable.length_m} m`,
+      ariaLabel: `Cable from ${cable.a} to ${cable.b}`,
+      labelStyle: { fontSize: 12, fill: text.primary },
+      labelBgStyle: { fill: theme.vars?.palette.background.default },
+      labelBgPadding: [3, 2] as [number, number],
+      style: { strokeWidth: chosen === cable.id ? 5 : 3, stroke: cable.lost > 0 ? error.main : text.secondary },
+    }));
+    const plugs: Edge[] = rig.plugs.map((plug) => ({
+      id: `${plug.from}>${plug.to}`,
+      source: plug.from,
+      target: plug.to,
+      sourceHandle: `${plug.from}/out`,
+      targetHandle: `${plug.to}/in`,
+      selectable: false,
+      focusable: false,
+      style: { stroke: divider, strokeWidth: 1.5 },
+    }));
+    const clocks: Edge[] = rig.devices.flatMap((device) => {
+      const cable = rig.cables.find((one) => [one.a, one.b].includes(`${device.id}/${device.clock}`));
+      if (!cable || !device.clock_arrives) return [];
+      const own = `${device.id}/${device.clock}`;
+      const other = cable.a === own ? cable.b : cable.a;
+      return [
+        {
+          id: `clock-${device.id}`,
+          source: other.split("/")[0] ?? "",
+          target: device.id,
+          sourceHandle: other,
+          targetHandle: own,
+          type: "straight",
+          ...bowed(own, other, 26),
+          selectable: false,
+          focusable: false,
+          markerEnd: { type: MarkerType.ArrowClosed, color: primary.main },
+          style: { stroke: primary.main, strokeWidth: 1.5, strokeDasharray: "3 4" },
+        },
+      ];
+    });
+    return [...plugs, ...clocks, ...cables];
+  }, [rig, chosen, theme, error, divider, text, primary]);
+}
+
+const clockWords = (device: Device) => {
+  if (device.rate_hz === null) return device.audience ? `heard by the ${device.audience}` : "";
+  const rate = `${device.rate_hz / 1000} kHz`;
+  if (device.clock === "leader") return `${rate}, leads the clock`;
+  return device.clock_arrives ? `${rate}, follows through ${device.clock}` : `${rate}, no clock arrives`;
+};
+
+function GearCard({ data: { device, leads, lit, chosen } }: NodeProps<GearNode>) {
+  return (
+    <Box
+      data-device={device.id}
+      sx={{
+        width: CARD_WIDTH,
+        bgcolor: "background.paper",
+        color: "text.primary",
+        border: chosen || lit ? 2 : 1,
+        borderColor: lit ? "error.main" : chosen || leads ? "primary.main" : "divider",
+        borderRadius: 1,
+        fontSize: 12.5,
+        lineHeight: 1.3,
+      }}
+    >
+      <Handle type="source" id={`${device.id}/out`} position={Position.Right} isConnectable={false} style={{ opacity: 0 }} />
+      <Handle type="source" id={`${device.id}/in`} position={Position.Left} isConnectable={false} style={{ opacity: 0 }} />
+      <Box sx={{ px: 1, pt: 0.75, height: 58, overflow: "hidden" }}>
+        <Box sx={{ fontWeight: 700, fontSize: 13.5, whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
+          {device.name}
+        </Box>
+        <Box sx={{ color: "text.secondary", whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
+          {device.profile_label}
+        </Box>
+        <Box sx={{ color: device.clock_arrives ? "text.secondary" : "error.main" }}>{clockWords(device)}</Box>
+      </Box>
+      {device.ports.map((port) => (
+        <PortLine key={port.name} device={device} port={port} />
+      ))}
+    </Box>
+  );
+}
+
+function PortLine({ device, port }: { device: Device; port: Device["ports"][number] }) {
+  const side = portSide(device, port);
+  return (
+    <Box
+      sx={{
+        position: "relative",
+        height: PORT_HEIGHT,
+        px: 1.25,
+        display: "flex",
+        alignItems: "center",
+        justifyContent: "space-between",
+        borderTop: 1,
+        borderColor: "divider",
+      }}
+    >
+      <Handle
+        type="source"
+        id={`${device.id}/${port.name}`}
+        position={side === "left" ? Position.Left : Position.Right}
+        title={`${port.standard}, ${port.lanes} lanes`}
+        style={{ width: 14, height: 14, background: "#a98f5a" }}
+      />
+      <span>{port.name}</span>
+      <Box component="span" sx={{ color: "text.secondary" }}>
+        {port.modes.length > 1 ? port.mode : `${port.lanes}`}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,265 @@
+import { Box } from "@mui/material";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type ClipboardEvent, type DragEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
+import {
+  type Cell,
+  cleared,
+  covers,
+  filledDown,
+  type GridColumn,
+  moved,
+  parseClipboard,
+  pasted,
+  span,
+  type Typed,
+  toClipboard,
+} from "../../model/grid";
+import { CellEditor } from "./CellEditor";
+
+const ROW_HEIGHT = 32;
+
+interface Props {
+  label: string;
+  columns: readonly GridColumn[];
+  /** How many lines hold something, and how many wait under them for more. */
+  lines: number;
+  spare?: number;
+  textAt: (row: number, key: string) => string;
+  /** How a cell looks, where that is more than its text. */
+  faceAt?: (row: number, key: string) => ReactNode;
+  choicesAt?: (row: number, key: string) => readonly string[] | undefined;
+  /** What is offered while one types into a column. */
+  offersFor?: (key: string) => readonly string[] | undefined;
+  idOf: (row: number) => string | undefined;
+  /** What a line is called in the history. */
+  nameOf: (row: number) => string | undefined;
+  lit: readonly string[];
+  /** Lines that cannot be used on this model. */
+  isMissing?: (row: number) => boolean;
+  onWrite: (typed: Typed[], label: string) => void;
+  /** A line was dragged, or moved by Alt and an arrow. */
+  onMove?: (from: number, to: number) => boolean;
+  /** Lines whose first cell was chosen, and Delete. */
+  onTakeOut?: (from: number, to: number) => void;
+}
+
+/** Sheet editing as people know it; only lines in sight are drawn, so hundreds stay smooth. */
+export function Grid(props: Props) {
+  const { label, columns, lines, spare = 0, textAt, faceAt, choicesAt, offersFor, idOf, nameOf, lit, isMissing, onWrite } = props;
+  const frame = useRef<HTMLDivElement>(null);
+  const firstColumn = Math.max(
+    0,
+    columns.findIndex((column) => !column.fixed),
+  );
+  const [anchor, setAnchor] = useState<Cell>({ row: 0, column: firstColumn });
+  const [cursor, setCursor] = useState<Cell>({ row: 0, column: firstColumn });
+  const [typing, setTyping] = useState<string | null>(null);
+  const count = lines + spare;
+  const virtual = useVirtualizer({ count, getScrollElement: () => frame.current, estimateSize: () => ROW_HEIGHT, overscan: 6 });
+  const area = span(anchor, cursor);
+  const column = columns[cursor.column];
+  const choices = column && (choicesAt?.(cursor.row, column.key) ?? column.choices);
+
+  function write(typed: Typed[], what: string) {
+    if (typed.length > 0) onWrite(typed, what);
+  }
+
+  function go(cell: Cell, extend = false) {
+    setCursor(cell);
+    if (!extend) setAnchor(cell);
+    virtual.scrollToIndex(cell.row);
+  }
+
+  function commit(value: string, key: string, shift: boolean) {
+    leave();
+    if (column && textAt(cursor.row, column.key) !== value) {
+      const name = nameOf(cursor.row);
+      write([{ row: cursor.row, key: column.key, value }], name ? `${column.title} of ${name}` : "A new row");
+    }
+    go(moved(cursor, key, shift, count, columns.length));
+  }
+
+  function leave() {
+    setTyping(null);
+    frame.current?.focus();
+  }
+
+  function moveLine(from: number, to: number) {
+    if (from < lines && to >= 0 && to < lines && to !== from && props.onMove?.(from, to)) go({ row: to, column: cursor.column });
+  }
+
+  const isFree = () => column !== undefined && !column.fixed && !isMissing?.(cursor.row);
+
+  function onKey(event: KeyboardEvent) {
+    if (typing !== null) return;
+    const control = event.ctrlKey || event.metaKey;
+    if (props.onMove && event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown"))
+      moveLine(cursor.row, cursor.row + (event.key === "ArrowUp" ? -1 : 1));
+    else if (control && event.key.toLowerCase() === "d") write(filledDown(columns, area, textAt), "Fill down");
+    else if (control && event.key.toLowerCase() === "a") {
+      setAnchor({ row: 0, column: 0 });
+      setCursor({ row: Math.max(0, lines - 1), column: columns.length - 1 });
+    } else if (/^Arrow|^Page|^Home$|^End$/.test(event.key) && !control)
+      go(moved(cursor, event.key, false, count, columns.length), event.shiftKey);
+    else if (event.key === "Tab") {
+      // At either end of a line Tab leaves the sheet: nobody is caught in it.
+      const next = moved(cursor, "Tab", event.shiftKey, count, columns.length);
+      if (next.column === cursor.column) return;
+      go(next);
+    } else if (event.key === "Enter" || event.key === "F2") {
+      if (!isFree()) return;
+      setTyping(column ? textAt(cursor.row, column.key) : "");
+    } else if (event.key === "Delete" || event.key === "Backspace") {
+      if (area.left === 0 && props.onTakeOut) props.onTakeOut(area.top, area.bottom);
+      else write(cleared(columns, area), "Clear cells");
+    } else if (event.key.length === 1 && !control && column && isFree())
+      setTyping(choices ? (choices.find((one) => one.startsWith(event.key.toLowerCase())) ?? textAt(cursor.row, column.key)) : event.key);
+    else return;
+    event.preventDefault();
+  }
+
+  function onCopy(event: ClipboardEvent) {
+    if (typing !== null) return;
+    event.clipboardData.setData("text/plain", toClipboard(columns, area, textAt));
+    event.preventDefault();
+  }
+
+  function onPaste(event: ClipboardEvent) {
+    if (typing !== null) return;
+    write(pasted(columns, parseClipboard(event.clipboardData.getData("text/plain")), area), "Paste");
+    event.preventDefault();
+  }
+
+  return (
+    <Box
+      ref={frame}
+      role="grid"
+      aria-label={label}
+      aria-rowcount={lines + 1}
+      aria-colcount={columns.length}
+      aria-activedescendant={`cell-${cursor.row}-${cursor.column}`}
+      tabIndex={0}
+      onKeyDown={onKey}
+      onCopy={onCopy}
+      onPaste={onPaste}
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        overflow: "auto",
+        border: 1,
+        borderColor: "divider",
+        borderRadius: 1,
+        outlineOffset: -2,
+        userSelect: "none",
+        fontSize: 13.5,
+      }}
+    >
+      <Box sx={{ width: columns.reduce((sum, one) => sum + one.width, 0), position: "relative" }}>
+        <Heads columns={columns} />
+        <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), position: "relative" }}>
+          {virtual.getVirtualItems().map((line) => {
+            const id = idOf(line.index);
+            return (
+              <Box
+                key={line.key}
+                role="row"
+                aria-rowindex={line.index + 2}
+                data-row={id}
+                sx={{
+                  display: "flex",
+                  position: "absolute",
+                  top: line.start,
+                  height: ROW_HEIGHT,
+                  borderBottom: 1,
+                  borderColor: "divider",
+                  bgcolor: id && lit.includes(id) ? "action.selected" : undefined,
+                }}
+                onDragOver={(event: DragEvent) => event.preventDefault()}
+                onDrop={(event: DragEvent) => moveLine(Number(event.dataTransfer.getData("text/plain")), line.index)}
+              >
+                {columns.map((one, place) => {
+                  const here = cursor.row === line.index && cursor.column === place;
+                  const dragged = place === 0 && props.onMove !== undefined && line.index < lines;
+                  const missing = isMissing?.(line.index) === true;
+                  return (
+                    <Box
+                      key={one.key}
+                      id={`cell-${line.index}-${place}`}
+                      role="gridcell"
+                      aria-colindex={place + 1}
+                      aria-selected={covers(area, line.index, place)}
+                      draggable={dragged}
+                      onDragStart={(event: DragEvent) => event.dataTransfer.setData("text/plain", String(line.index))}
+                      onMouseDown={(event) => event.button === 0 && go({ row: line.index, column: place }, event.shiftKey)}
+                      onMouseEnter={(event) =>
+                        event.buttons === 1 && !(props.onMove && anchor.column === 0) && setCursor({ row: line.index, column: place })
+                      }
+                      onDoubleClick={() => !one.fixed && !missing && setTyping(textAt(line.index, one.key))}
+                      sx={{
+                        width: one.width,
+                        flexShrink: 0,
+                        px: 0.75,
+                        display: "flex",
+                        gap: 0.75,
+                        alignItems: "center",
+                        overflow: "hidden",
+                        whiteSpace: "nowrap",
+                        borderRight: 1,
+                        borderColor: "divider",
+                        color: one.fixed || missing ? "text.secondary" : "text.primary",
+                        bgcolor: covers(area, line.index, place) ? "action.hover" : undefined,
+                        boxShadow: here ? "inset 0 0 0 2px var(--mui-palette-primary-main)" : "none",
+                        cursor: dragged ? "grab" : "cell",
+                      }}
+                    >
+                      {here && typing !== null ? (
+                        <CellEditor
+                          title={one.title}
+                          start={typing}
+                          choices={choices}
+                          offers={offersFor?.(one.key)}
+                          onCommit={commit}
+                          onLeave={leave}
+                        />
+                      ) : (
+                        (faceAt?.(line.index, one.key) ?? textAt(line.index, one.key))
+                      )}
+                    </Box>
+                  );
+                })}
+              </Box>
+            );
+          })}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function Heads({ columns }: { columns: readonly GridColumn[] }) {
+  return (
+    <Box
+      role="row"
+      sx={{
+        display: "flex",
+        position: "sticky",
+        top: 0,
+        zIndex: 2,
+        bgcolor: "background.paper",
+        borderBottom: 1,
+        borderColor: "divider",
+        height: 30,
+      }}
+    >
+      {columns.map((column) => (
+        <Box
+          key={column.key}
+          role="columnheader"
+          sx={{ width: column.width, flexShrink: 0, px: 0.75, lineHeight: "30px", fontWeight: 700, fontSize: 12.5 }}
+        >
+          {column.title}
+        </Box>
+      ))}
+    </Box>
+  );
+}

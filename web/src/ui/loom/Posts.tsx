@@ -1,0 +1,127 @@
+import { useTheme } from "@mui/material";
+import { memo } from "react";
+import type { Loom } from "../../api/client";
+import { gapsOn, type Picture, type Placed } from "../../model/loom";
+
+interface Props {
+  loom: Loom;
+  picture: Picture;
+  folded: ReadonlySet<string>;
+}
+
+export const TITLES_HEIGHT = 30;
+
+/** The titles of the posts; they stay in sight however far down one looks. */
+export const PostTitles = memo(function PostTitles({ loom, picture, zoom }: { loom: Loom; picture: Picture; zoom: number }) {
+  const theme = useTheme();
+  return (
+    <svg
+      aria-hidden="true"
+      width={picture.width * zoom}
+      height={TITLES_HEIGHT}
+      style={{ display: "block", position: "sticky", top: 0, zIndex: 1, background: theme.vars?.palette.background.default }}
+    >
+      {loom.posts.map((post, i) => (
+        <text
+          key={post.key}
+          x={(picture.postX[i] ?? 0) * zoom}
+          y={19}
+          textAnchor={i === 0 ? "end" : i === loom.posts.length - 1 ? "start" : "middle"}
+          fontSize={13}
+          fontWeight={700}
+          fill="currentColor"
+        >
+          {post.title}
+        </text>
+      ))}
+    </svg>
+  );
+});
+
+/** The upright posts with their brackets and what is folded away. */
+export const Posts = memo(function Posts({ loom, picture, folded }: Props) {
+  const theme = useTheme();
+  const line = theme.vars?.palette.divider;
+  return (
+    <g>
+      {loom.posts.map((post, i) => {
+        const x = picture.postX[i] ?? 0;
+        const hidden = post.knots.filter((knot) => folded.has(knot.id)).length;
+        return (
+          <g key={post.key}>
+            <line x1={x} x2={x} y1={8} y2={picture.height - 12} stroke={line} strokeWidth={3} />
+            {gapsOn(post.knots, folded).map((id) => (
+              <Gap key={id} below={picture.placed.get(id)} height={picture.rowHeight} />
+            ))}
+            {hidden > 0 && (
+              <text
+                x={x}
+                y={picture.height - 1}
+                textAnchor="middle"
+                fontSize={12}
+                fill={theme.vars?.palette.text.secondary}
+                data-unfold={post.key}
+                style={{ cursor: "pointer", textDecoration: "underline" }}
+              >
+                {hidden} more, unused
+              </text>
+            )}
+            {/* The last post's labels stand where its brackets would. */}
+            {(i < loom.posts.length - 1 ? post.brackets : []).map((bracket) => (
+              <Bracket
+                key={bracket.first}
+                from={picture.placed.get(bracket.first)}
+                to={picture.placed.get(bracket.last)}
+                opened={bracket.opened}
+                label={bracket.label}
+                height={picture.rowHeight}
+              />
+            ))}
+          </g>
+        );
+      })}
+    </g>
+  );
+});
+
+/** Two strokes across a post where unused places are left out. */
+function Gap({ below, height }: { below?: Placed; height: number }) {
+  const theme = useTheme();
+  if (!below) return null;
+  const y = below.y - height / 2;
+  return (
+    <path
+      d={`M${below.x - 6},${y + 1} l12,-5 M${below.x - 6},${y + 5} l12,-5`}
+      stroke={theme.vars?.palette.text.secondary}
+      strokeWidth={1.5}
+    />
+  );
+}
+
+/** A block of slots that move together, with what it takes. */
+function Bracket({ from, to, opened, label, height }: { from?: Placed; to?: Placed; opened: boolean; label: string; height: number }) {
+  const theme = useTheme();
+  if (!from || !to || opened) return null;
+  const x = from.x + 14;
+  const top = from.y - height / 2 + 4;
+  const bottom = to.y + height / 2 - 4;
+  return (
+    <g>
+      <path d={`M${x - 5},${top} H${x} V${bottom} H${x - 5}`} fill="none" stroke={theme.vars?.palette.text.secondary} strokeWidth={1.5} />
+      <text
+        x={x + 5}
+        y={(top + bottom) / 2}
+        transform={`rotate(90 ${x + 5} ${(top + bottom) / 2})`}
+        textAnchor="middle"
+        dominantBaseline="auto"
+        fontSize={12}
+        fill={theme.vars?.palette.text.secondary}
+        stroke={theme.vars?.palette.background.default}
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
+        {label}
+      </text>
+    </g>
+  );
+}
