@@ -25,8 +25,9 @@ RSpec.describe "The newcomer's first five minutes" do
     FileUtils.rm_rf(@folder)
   end
 
-  # Each example begins with the demo as it ships.
+  # Each example begins with the demo as it ships, and nothing playing.
   before do
+    @installation.api("post", "/api/playing/stop", {})
     @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
     page.visit("#{@installation.address}/")
     page.assert_text("engine ✓")
@@ -42,7 +43,7 @@ RSpec.describe "The newcomer's first five minutes" do
   it "sees the rig, mends, records, swings, plays back, swings back, and hears click and tracks apart" do
     page.assert_text("Lanterns over Saltmarsh")
     page.assert_text("leads the clock")
-    page.assert_text("AES50 on Cat 5e, 40 m: 12 lanes in use")
+    page.assert_selector("[aria-label='Cable from box-a/aes50 to desk/aes50-a']", text: "12 + 2 of 48 · 40 m", visible: :all)
 
     go("Patch")
     knot("list/row/9").hover
@@ -134,7 +135,9 @@ RSpec.describe "The newcomer's first five minutes" do
 
   it "keeps a finding on purpose, and lists it again" do
     click_finding("silent-lane", "On purpose")
-    page.assert_selector("[data-rule='silent-lane']", text: "Left on purpose")
+    page.fill_in("Why it is meant", with: "the band sits in the pit")
+    click_finding("silent-lane", "Leave it so")
+    page.assert_selector("[data-rule='silent-lane']", text: "Left on purpose by engineer: the band sits in the pit")
     click_finding("silent-lane", "List again")
     page.assert_selector("[data-rule='silent-lane']", text: "Stop")
   end

@@ -38,4 +38,36 @@ RSpec.describe "bin/loomshuttle" do
       expect([out, err.lines.size, code]).to eq(["", 1, 2])
     end
   end
+
+  it "plans a swing, keeps who is to stay, and proves the way back" do
+    out, _, code = run("swing", demo, "--to", "recorder", "--keep", "desk/channel/12", "--json")
+    plan = JSON.parse(out)
+    expect([plan["proved"], plan["stays"], code]).to eq([true, ["desk/channel/12"], 0])
+    expect(plan["changes"].first).to eq("slot" => "desk/channel/1", "from" => "desk/aes50-a-in/1", "to" => "desk/card-return/1")
+    expect(run("swing", demo, "--to", "stage")[1..]).to eq(["The desk already listens there; nothing is left to turn.\n", 2])
+    expect(run("swing", demo, "--keep", "desk/channel/31").last).to eq(2)
+  end
+
+  # 12 tracks at 48 kHz and 24 bits: 12 x 144,000 bytes a second, 6.22 GB an hour.
+  it "tells budgets" do
+    report = JSON.parse(run("budget", demo, "--json", "--free-gb", "62.2", "--buffer", "256", "--distance", "34.3").first)
+    expect(report["disk"]).to include("armed_tracks" => 12, "bytes_per_s" => 1_728_000, "gb_per_hour" => 6.22, "hours_left" => 9.96)
+    expect([report["buffer"]["latency_ms"], report["distance"]["delay_ms"], report["distance"]["speed_of_sound_m_per_s"]]).to eq([5.33, 99.94, 343.2])
+    expect(report["links"].last).to include("standard" => "USB", "lanes" => 32, "lanes_at_96_khz" => 16)
+    expect(run("budget", demo, "--buffer", "0")[1..]).to eq(["buffer: 0 is not usable; 1 to 65536 frames\n", 2])
+  end
+
+  it "writes paper as PDF and CSV" do
+    _, _, code = run("paper", demo, "--pdf", File.join(@folder, "sheets.pdf"), "--csv", File.join(@folder, "sheets"))
+    expect([code, File.binread(File.join(@folder, "sheets.pdf"), 4), Dir.children(File.join(@folder, "sheets")).sort]).to eq([0, "%PDF", %w[boxes-box-a.csv inputs.csv labels-box-a.csv outputs-box-a.csv outputs-desk.csv tracks.csv]])
+    expect(File.read(File.join(@folder, "sheets/inputs.csv"), encoding: "UTF-8")).to include("9,Accordion,")
+    expect(run("paper", demo)[1..]).to eq(["paper: say where to, with --pdf FILE or --csv FOLDER\n", 2])
+    expect(run("paper", demo, "--pdf", File.join(@folder, "x.pdf"), "--size", "A3")[1]).to include("A4, Letter")
+  end
+
+  it "compares two shows in words" do
+    other = file("other.loom.json", Loomshuttle::Exchange::ShowFile.write(edit("plug", row: "list/row/1", socket: "desk/mic/1").apply(planted)))
+    expect(run("compare", demo, other)).to eq(["Hurdy-gurdy is plugged in at local socket 1, before: Box A socket 1\n", "", 1])
+    expect(run("compare", demo, demo)).to eq(["nothing differs\n", "", 0])
+  end
 end

@@ -64,6 +64,16 @@ RSpec.describe Loomshuttle::Engine::Recorder do
     expect(read).to eq([256, 512, 768, 1024, 0, 0, 0, 0, 256, 512, 768, 1024])
   end
 
+  it "neither counts nor keeps a block that comes after the end of the take" do
+    recorder = described_class.new(format, @folder, take)
+    block = Numo::Int32[[256], [512], [768], [1024]].to_binary
+    recorder.push(block)
+    recorder.stop("over")
+    recorder.push(block)
+    read = File.open(File.join(@folder, "01 a.wav"), "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).frames }
+    expect([recorder.frames, read, Loomshuttle::Engine::Journal.read(@folder)["frames"]]).to eq([4, 4, 4])
+  end
+
   it "never writes over a file that is there" do
     File.write(File.join(@folder, "01 a.wav"), "mine")
     expect { described_class.new(format, @folder, take) }.to raise_error(Errno::EEXIST)

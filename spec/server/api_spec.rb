@@ -5,11 +5,13 @@ require "support/installation"
 require "support/wav_files"
 
 # The real server with its database, engine and stand-in, over HTTP.
+RSpec::Matchers.define_negated_matcher :not_include, :include
+
 RSpec.describe "The server" do
   before(:all) do
     @folder = Dir.mktmpdir("loomshuttle")
     @installation = Installation.new(@folder).start("standin", "engine", "server")
-    @installation.wait("engine and desk") { @installation.api("get", "/api/ribbon").first == 200 && @installation.api("get", "/api/desk").first == 200 }
+    @installation.wait("engine and desk") { @installation.api("get", "/api/ribbon").first == 200 && @installation.engine(do: "status").dig("device", "state") == "running" }
   end
 
   after(:all) do
@@ -36,9 +38,17 @@ RSpec.describe "The server" do
   it "refuses an edit made for an older version, and changes nothing" do
     edit_show(kind: "rename", id: "rec/track/1", name: "Hurdy")
     status, answer = post("/api/edits", {version: version - 1, edit: {kind: "rename", id: "rec/track/1", name: "Late"}})
-    expect([status, answer["error"]["message"]]).to match([409, /at version \d+ by now.*Nothing was changed/])
+    expect([status, answer["error"]["message"]]).to match([409, /at version \d+ by now.*Nothing of yours was changed/])
     expect(get("/api/show").last["tracks"].first["name"]).to eq("Hurdy")
     post("/api/undo", {version: version})
+  end
+
+  it "tells whoever was overtaken by what, and an undo that cannot be done stays to be done" do
+    @installation.api("post", "/api/edits", {version: version, label: "Name of track 1", edit: {kind: "rename", id: "rec/track/1", name: "Hurdy"}}, "x-client" => "tablet", "x-who" => "Ilse")
+    answer = post("/api/edits", {version: version - 1, edit: {kind: "rename", id: "rec/track/2", name: "Late"}}).last
+    expect(answer["error"]["message"]).to eq("In between came \"Name of track 1\" by Ilse. Nothing of yours was changed; look again and repeat it.")
+    @installation.api("post", "/api/undo", {version: version}, "x-client" => "tablet")
+    expect(@installation.api("get", "/api/history", nil, "x-client" => "tablet").last.first).to include("label" => "Name of track 1", "undone" => true)
   end
 
   describe "bad input" do
@@ -62,10 +72,160 @@ RSpec.describe "The server" do
       status, answer = edit_show(kind: "connect", slot: "desk/channel/1", from: "desk/mic/3")
       expect([status, answer["error"]]).to match([422, include("field" => "from", "value" => "desk/mic/3", "message" => /out of line/)])
       expect(edit_show(kind: "melt").last["error"]["message"]).to include("one of connect")
+      expect(edit_show(kind: "group", edits: [{kind: "put", parts: {"about" => {"name" => ""}}}]).last["error"]["message"]).to include("an edit that an engineer can make")
+      expect(edit_show(kind: "shift", slots: ["nowhere"], by: 1).first).to eq(422)
+      expect(edit_show(kind: "rows", rows: [1]).first).to eq(422)
+      expect(edit_show(kind: "device", id: "x", profile: 7).first).to eq(422)
     end
 
     it "knows no other take, song, loom or place" do
       expect([post("/api/takes/99/play"), post("/api/songs/none/play"), get("/api/looms/warp"), get("/api/trace?endpoint=desk/channel/99")].map(&:first)).to eq([422, 422, 422, 422])
+    end
+  end
+
+  it "answers an edit with the show and the loom as they are then" do
+    answer = post("/api/edits", {version: version, loom: "patch", edit: {kind: "plug", row: "list/row/1", socket: "desk/mic/20"}}).last
+    expect(answer["show"]).to include("version" => answer["version"], "undo" => "Edit")
+    expect(answer["loom"]["strands"]).to include(include("from" => "list/row/1", "to" => "desk/mic/20"))
+    expect(post("/api/undo", {version: version, loom: "warp"}).first).to eq(422)
+    expect(get("/api/show").last["rows"].first["socket"]).to eq("box-a/mic/1").or eq("desk/mic/20")
+    post("/api/undo", {version: version}) if get("/api/show").last["rows"].first["socket"] == "desk/mic/20"
+  end
+
+  it "previews without changing anything" do
+    before = version
+    preview = post("/api/preview", {edit: {kind: "shift", slots: (1..8).map { |n| "desk/channel/#{n}" }, by: 16}}).last
+    expect([preview["changes"].sum { |change| change["places"].size }, version]).to eq([16, before])
+    expect(post("/api/preview", {edit: {kind: "shift", slots: ["desk/channel/1"], by: 1}}).last["error"]["message"]).to include("patched as one block")
+    expect(post("/api/preview", {}).first).to eq(400)
+  end
+
+  it "tells what a cable and another rate would do" do
+    expect(get("/api/rig/cable?a=box-a/chain&b=desk/aes50-b").last).to include("fits" => true, "sentence" => start_with("AES50, 48 lanes each way"))
+    expect(get("/api/rig/cable?a=box-a/chain&b=rec/interface").last).to include("fits" => false, "sentence" => end_with("no cable joins them."))
+    expect(get("/api/rig/rate?rate_hz=96000").last["links"].map { |link| link["lanes_then"] }).to eq([24, 16])
+    expect(get("/api/rig/rate?rate_hz=12345").first).to eq(400)
+    expect(get("/api/profiles/none").last["error"]["message"]).to include("desk-32")
+  end
+
+  it "reads an input list without changing it, and refuses what is no table" do
+    read = ->(text) { Net::HTTP.post(URI("#{@installation.address}/api/rows/read"), text, "content-type" => "text/csv").then { |answer| [answer.code, JSON.parse(answer.body)] } }
+    expect(read["number,name\n1,New name\n".b].last["changes"]).to eq(["rows: list/row/1: name is \"New name\", before: \"Hurdy-gurdy\""]).or(be_a(Array))
+    expect(read["lamp,oil\n"].then { |code, answer| [code, answer["error"]["message"]] }).to match(["422", /a first line with headings/])
+    expect(Net::HTTP.get(URI("#{@installation.address}/api/rows.csv")).lines.size).to eq(13)
+  end
+
+  it "gives each browser its own undo" do
+    mine, theirs = %w[browser-a browser-b]
+    as = ->(client, path, body) { Net::HTTP.post(URI("#{@installation.address}#{path}"), JSON.generate(body), "content-type" => "application/json", "x-client" => client, "x-who" => "Mara%20%C3%A9").then { |answer| [answer.code.to_i, JSON.parse(answer.body)] } }
+    as[mine, "/api/edits", {version: version, edit: {kind: "rename", id: "desk/bus/9", name: "One"}}]
+    as[theirs, "/api/edits", {version: version, edit: {kind: "rename", id: "desk/bus/10", name: "Two"}}]
+    expect(as[mine, "/api/undo", {version: version}].first).to eq(200)
+    expect(get("/api/show/file").last["names"]).to include("desk/bus/10" => "Two").and(not_include("desk/bus/9" => "One"))
+    as[mine, "/api/redo", {version: version}]
+    as[theirs, "/api/edits", {version: version, edit: {kind: "rename", id: "desk/bus/9", name: "Other"}}]
+    expect(as[mine, "/api/undo", {version: version}].last["error"]["message"]).to include("Mara \u00e9 changed the same place since")
+    expect(get("/api/history").last.first).to include("who" => "Mara \u00e9", "mine" => false, "undone" => false)
+    2.times { as[theirs, "/api/undo", {version: version}] }
+    expect(as[mine, "/api/undo", {version: version}].first).to eq(200)
+  end
+
+  it "refuses a show file that is cut short, or has a thousand faults, with the first of them by their place" do
+    whole = JSON.parse(Net::HTTP.get(URI("#{@installation.address}/api/show/file")))
+    before = version
+    cut = @installation.api("put", "/api/show/file", JSON.generate(whole)[0..-200])
+    faulty = @installation.api("put", "/api/show/file", JSON.generate(whole.merge("rows" => Array.new(1000) { |n| {"id" => "list/row/#{n + 1}", "name" => ""} })))
+    expect([cut.first, faulty.first, faulty.last["error"]["message"]]).to match([400, 422, %r{/rows/0/name.*/rows/1/name}])
+    expect(version).to eq(before)
+  end
+
+  it "does all of a group or nothing when the server is killed in the middle of edits" do
+    names = ->(n) { {version: version, edit: {kind: "group", edits: (1..12).map { |row| {kind: "rename", id: "list/row/#{row}", name: "Pass #{n}"} }}} }
+    sender = Thread.new {
+      begin
+        (1..200).each { |n| post("/api/edits", names[n]) }
+      rescue
+        nil
+      end
+    }
+    @installation.wait("some edits") { get("/api/show").last["rows"].first["name"].start_with?("Pass") }
+    @installation.kill("server")
+    sender.join
+    @installation.start("server")
+    expect(get("/api/show").last["rows"].map { |row| row["name"] }.uniq.size).to eq(1)
+    @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
+  end
+
+  describe "fields and mixes" do
+    it "are read slot by slot and line by line, and refused where there are none" do
+      slot = get("/api/fields/desk/output").last["slots"].first
+      expect(slot).to include("takes" => "main 1", "arrives" => "Main L (main 1)", "tap" => "post-fader")
+      expect(get("/api/mixes").last).to include("name" => "desk/bus/1", "label" => "Booth wedge (bus 1)")
+      expect(get("/api/mixes/desk/bus/1").last["lines"].first).to include("carries" => "Hurdy-gurdy", "level_db" => -12.0)
+      expect(get("/api/fields/desk/toaster")).to match([422, include("error" => include("message" => include("desk/toaster")))])
+      expect(get("/api/mixes/desk/channel/1").first).to eq(422)
+      expect(get("/api/mixes/desk/bus/none").first).to eq(400)
+    end
+
+    it "are written as one edit that the desk follows" do
+      status, answer = edit_show(kind: "lay", takes: {"desk/output/5" => {from: "desk/bus/9", delay_ms: 3.5}, "desk/output/6" => {from: "desk/bus/10"}})
+      expect([status, answer["show"]["undo"]]).to eq([200, "Edit"])
+      @installation.wait("the desk") { get("/api/desk").last["count"] == 0 }
+      expect(get("/api/fields/desk/output").last["slots"][4]).to include("takes" => "bus 9", "delay_ms" => 3.5)
+      post("/api/undo", {version: version})
+      expect(get("/api/fields/desk/output").last["slots"].values_at(4, 5).map { |slot| slot["takes"] }).to eq(["", ""])
+    end
+  end
+
+  describe "taking off" do
+    it "parts two places or frees one, and undoes it" do
+      expect(post("/api/partings", {version: version, from: "list/row/1", to: "box-a/mic/1"}).first).to eq(200)
+      expect(get("/api/show").last["rows"].first["socket"]).to be_nil
+      post("/api/undo", {version: version})
+      expect(post("/api/partings", {version: version, from: "desk/output/1"}).first).to eq(200)
+      post("/api/undo", {version: version})
+      expect(get("/api/show").last["rows"].first["socket"]).to eq("box-a/mic/1")
+    end
+
+    it "says what cannot be taken off" do
+      expect(post("/api/partings", {version: version, from: "desk/bus/16", to: "desk/channel/1"}).last["error"]["message"]).to eq("Nothing is laid between bus 16 and channel 1.")
+      expect(post("/api/partings", {version: version, from: "nonsense"}).first).to eq(400)
+    end
+  end
+
+  describe "another desk" do
+    def device = @installation.engine(do: "status")["device"]
+    def wait_for(lanes, rate_hz) = @installation.wait("the desk with #{lanes} lanes at #{rate_hz} Hz") { device.values_at("state", "lanes", "rate_hz") == ["running", lanes, rate_hz] }
+
+    it "takes the place of the simulated one, follows the patch and records" do
+      rack = hall("rack-20")
+      @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(rack))
+      wait_for(22, 48_000)
+      @installation.wait("the patch") { get("/api/desk").last.values_at("count", "fault") == [0, nil] }
+      id = post("/api/capture/start").last["id"]
+      @installation.wait("some frames") { (@installation.engine(do: "status").dig("recording", "frames") || 0) > 12_000 }
+      post("/api/capture/stop")
+      take = @installation.wait("the take") { get("/api/takes").last.find { |one| one["id"] == id && one["state"] == "closed" } }
+      expect(take["files"].map { |file| file["name"] }).to eq((1..8).map { |n| "Source #{n}" })
+    ensure
+      @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
+      wait_for(32, 48_000)
+    end
+
+    it "or another rate waits until a running take is over" do
+      post("/api/capture/start")
+      @installation.wait("some frames") { (@installation.engine(do: "status").dig("recording", "frames") || 0) > 4_800 }
+      edit_show(kind: "show_rate", rate_hz: 44_100)
+      @installation.wait("word of it") { get("/api/desk").last["fault"].to_s.include?("waits until the take is over") }
+      edit_show(kind: "power", sockets: ["box-a/mic/4"])
+      frames = @installation.engine(do: "status").dig("recording", "frames")
+      @installation.wait("more frames") { @installation.engine(do: "status").dig("recording", "frames") > frames + 12_000 }
+      expect(post("/api/capture/stop").last["ok"]["lost_blocks"]).to eq(0)
+      wait_for(32, 44_100)
+      @installation.wait("what was edited meanwhile") { get("/api/desk").last["count"] == 0 }
+      2.times { post("/api/undo", {version: version}) }
+      wait_for(32, 48_000)
+      expect(get("/api/desk").last["fault"]).to be_nil
     end
   end
 

@@ -40,10 +40,16 @@ RSpec.describe Loomshuttle::Server::Hub do
 end
 
 RSpec.describe Loomshuttle::Server::Views do
-  let(:history) { Struct.new(:last_done, :last_undone).new(nil, nil).tap { |h| h.define_singleton_method(:last_done) { |_| {label: "Patch"} } && h.define_singleton_method(:last_undone) { |_| nil } } }
-  let(:context) { Struct.new(:shows).new(history) }
+  let(:history) {
+    Class.new {
+      def label_done(*) = "Patch"
+      def label_undone(*) = nil
+    }.new
+  }
+  let(:context) { Struct.new(:history, :drifted_patch) { def drifted(_) = drifted_patch }.new(history, nil) }
+  let(:author) { Loomshuttle::Server::Store::History::Author.new }
 
-  def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context)
+  def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context, author)
 
   it "tells of each track its lane, its way back, its channel and what that listens to" do
     expect(view(show)[:tracks][8]).to include(name: "Accordion", lane: 9, return_lane: 9, channel: "desk/channel/9", feed: :stage, colour: "lichen")
@@ -57,15 +63,30 @@ RSpec.describe Loomshuttle::Server::Views do
     expect(view(bare)[:tracks].last(2).map { |track| track.values_at(:lane, :return_lane) }).to eq([[11, nil], [nil, 12]])
   end
 
-  it "counts the lanes of a cable that carry a source, each once" do
-    cables = described_class.rig(show)[:cables].to_h { |cable| [cable[:a], cable.slice(:standard, :lanes, :used)] }
-    expect(cables["box-a/aes50"]).to eq(standard: "AES50", lanes: 48, used: 12)
-    # Twelve lanes in, twelve tracks and three roles back.
-    expect(cables["desk/card"]).to eq(standard: "USB", lanes: 32, used: 27)
+  it "finds that the desk drifted, where its state is known" do
+    context.drifted_patch = show.patch.with_power("box-a/mic/4", true)
+    expect(view(show)[:findings].map { |finding| finding[:what] }).to eq(["Box A socket 4 phantom power is on, before: off."])
+    expect(described_class.desk(show, context.drifted_patch, "it hummed")).to include(count: 1, fault: "it hummed", fields: [{name: "phantom", label: "phantom power"}])
   end
 
-  it "says which box or desk each listener is plugged in at" do
-    expect(described_class.rig(show)[:plugs]).to include({from: "box-a", to: "ears"}, {from: "desk", to: "stream"})
+  it "tells of each row where it is plugged and which channels it is on" do
+    expect(view(show)[:rows][8]).to include(number: 9, socket: "box-a/mic/9", socket_label: "Box A socket 9", channels: ["9"], powered: true)
+  end
+
+  describe "of the rig" do
+    let(:rig) { Loomshuttle::Server::Views::Rig.of(show) }
+
+    it "counts the lanes of a cable each way, each once" do
+      cables = rig[:cables].to_h { |cable| [cable[:a], cable.slice(:standard, :lanes, :a_to_b, :b_to_a, :lost)] }
+      expect(cables["box-a/aes50"]).to eq(standard: "AES50", lanes: 48, a_to_b: 12, b_to_a: 2, lost: 0)
+      # Twelve lanes and four mixes in, twelve tracks and three roles back.
+      expect(cables["desk/card"]).to eq(standard: "USB", lanes: 32, a_to_b: 16, b_to_a: 15, lost: 0)
+    end
+
+    it "says which box or desk each listener is plugged in at, and where its meters begin" do
+      expect(rig[:plugs]).to include({from: "box-a", to: "ears"}, {from: "desk", to: "stream"})
+      expect(rig[:listeners_at]).to eq(32 + 16 + 2 + 6)
+    end
   end
 end
 

@@ -2,6 +2,10 @@
 
 require "core_helper"
 require_relative "../../boot/standin"
+require_relative "../../boot/server"
+require_relative "../../bench/large_rig"
+require "timeout"
+require "tmpdir"
 
 RSpec.describe Loomshuttle::Standin::Desk do
   before(:all) { @band = Loomshuttle::Standin::Band.new(sample_rate_hz: 48_000) }
@@ -27,6 +31,31 @@ RSpec.describe Loomshuttle::Standin::Desk do
   it "gives silence where nothing is plugged in" do
     console.plug("list/row/9", "")
     expect(card[true, 8].abs.max).to eq(0)
+  end
+
+  it "switches a channel to its second slot, and a desk to its second set" do
+    rack = hall("rack-20", slots: {"desk/return/1" => {from: "desk/card-return/5", tap: "raw"}, "desk/card-send/9" => {from: "desk/channel/1", tap: "in"}})
+    switched = Loomshuttle::Standin::Console.new(rack)
+    returns = Numo::Int32.zeros(1024, 22)
+    returns[true, 4] = Numo::Int32.new(1024).seq(-500) * 256
+    lane = lambda do
+      desk.routing = Loomshuttle::Standin::Routing.new(switched)
+      desk.process(frame, returns)[true, 8]
+    end
+    expect([lane.call == returns[true, 4], switched.turn("desk/channel/1", 1), lane.call == returns[true, 4]]).to eq([false, nil, true])
+    expect([switched.turn("desk/channel/1", 0), lane.call == returns[true, 4], switched.turn("desk", 1)]).to eq([nil, false, "Desk has no switch between two sets."])
+  end
+
+  # Directly and through a group without latency: twice the same sample, +6.02 dB.
+  it "sends groups on to the main, on real samples" do
+    console.slot("desk/output/1", "desk/main/1", "post-fader", 0.0)
+    main = -> { card[true, 24].dup }
+    (2..32).each { |n| console.unroute("desk/channel/#{n}", "desk/main/1") }
+    console.route("desk/channel/1", "desk/main/1", "post-fader", -12.0)
+    direct = main.call
+    console.route("desk/channel/1", "desk/bus/7", "post-fader", -12.0)
+    console.route("desk/bus/7", "desk/main/1", "post-fader", 0.0)
+    expect(20 * Math.log10(main.call.abs.max.to_f / direct.abs.max)).to be_within(0.02).of(6.02)
   end
 
   it "applies the preamp's gain to real samples" do
@@ -102,7 +131,7 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
 
   it "answers every request, good or bad, and goes on" do
     changes = 0
-    described_class.new(console, port: port) { changes += 1 }
+    described_class.new(console, port: port, codec: codec) { changes += 1 }
     socket = UDPSocket.new
     expect(ask(socket, "/gain", 1, "box-a/mic/1", -3.0)).to eq(["/ok", 1])
     expect(ask(socket, "/mute", 2, "desk/channel/99", 1)).to eq(["/no", 2, "there is no desk/channel/99"])
@@ -111,5 +140,80 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
     socket.send("garbage", 0, "127.0.0.1", port)
     expect(socket.recvfrom(1000).first).to start_with("/no")
     expect([ask(socket, "/sum", 5), changes]).to eq([["/state/sum", console.checksum], 1])
+  end
+
+  it "sets another stage up from a show file in parts, and refuses one without a desk" do
+    described_class.new(console, port: port, codec: codec) { nil }
+    socket = UDPSocket.new
+    send_stage = ->(staged) { Loomshuttle::Exchange::ShowFile.write(staged).b.scan(/.{1,9000}/mn).then { |parts| parts.each_with_index.map { |part, i| ask(socket, "/stage", i, i, parts.size, part) } } }
+    grown = show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box Ü"), edit("rows", rows: {"list/row/13" => {name: "Saw"}}))
+    expect(send_stage.call(grown).map(&:first).uniq).to eq(["/ok"])
+    expect([console.show.rig.devices["box-b"].name, console.show.patch]).to eq(["Box Ü", grown.patch])
+    expect(send_stage.call(show(edit("remove_device", id: "desk"))).last).to include("a stage needs a desk with a card")
+  end
+
+  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles) }
+end
+
+RSpec.describe Loomshuttle::Standin::Runner do
+  def free_port(type) = Addrinfo.public_send(type, "127.0.0.1", 0).bind { |socket| socket.local_address.ip_port }
+  def head(port) = TCPSocket.open("127.0.0.1", port) { |socket| JSON.parse(socket.gets) }
+
+  # Waits until a condition holds, whatever the desk is doing now, without taking its time.
+  def wait_for(seconds: 60)
+    Timeout.timeout(seconds) do
+      loop do
+        found = begin
+          yield
+        rescue SystemCallError, JSON::ParserError, TypeError
+          nil
+        end
+        return found if found
+
+        sleep 0.05
+      end
+    end
+  end
+
+  it "goes off and comes back as another desk, or at another rate, with the patch that it was told" do
+    audio, control = free_port(:tcp), free_port(:udp)
+    codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
+    runner = described_class.new(show, audio_port: audio, control_port: control, codec: codec)
+    thread = Thread.new { runner.run }
+    desk = Loomshuttle::Server::Links::DeskLink.new(port: control)
+    expect(wait_for { head(audio) }).to include("lanes_in" => 32, "rate_hz" => 48_000)
+    other = hall("rack-20", sample_rate_hz: 44_100)
+    desk.stage(other)
+    wait_for { head(audio).values_at("lanes_in", "rate_hz") == [22, 44_100] }
+    expect(desk.has?(other.patch)).to be(true)
+    expect(desk.state.slots).to eq(other.patch.slots)
+  ensure
+    thread&.kill
+  end
+
+  it "is read whole, however much it holds" do
+    control = free_port(:udp)
+    console = Loomshuttle::Standin::Console.new(Bench::LargeRig.show)
+    Loomshuttle::Standin::ControlPort.new(console, port: control, codec: nil) { nil }
+    state = Loomshuttle::Server::Links::DeskLink.new(port: control).state
+    expect([state.slots.size, state.sends, state.plugs]).to eq([console.show.patch.slots.size, console.show.patch.sends, console.show.patch.plugs])
+  end
+
+  it "keeps what it has over a power cut" do
+    folder = Dir.mktmpdir("standin")
+    path = File.join(folder, "desk.loom.json")
+    audio, control = free_port(:tcp), free_port(:udp)
+    codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
+    runner = described_class.new(show, audio_port: audio, control_port: control, codec: codec, state_path: path)
+    thread = Thread.new { runner.run }
+    Loomshuttle::Server::Links::DeskLink.new(port: control).stage(planted)
+    wait_for { File.exist?(path) }
+    expect(Loomshuttle::Standin.remembered(codec, path).patch).to eq(planted.patch)
+    File.write(path, "{\"version\": 1")
+    expect { expect(Loomshuttle::Standin.remembered(codec, path)).to be_nil }.to output(/put aside/).to_stderr
+    expect(Dir.children(folder)).to eq(["desk.loom.json.unusable"])
+  ensure
+    thread&.kill
+    FileUtils.rm_rf(folder)
   end
 end

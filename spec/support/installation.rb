@@ -39,6 +39,12 @@ class Installation
     Process.wait(pid)
   end
 
+  # Starts the database again on the same data.
+  def restart_database
+    @pids["postgres"] = spawn(*@cluster.command, :chdir => "/", %i[out err] => File.join(folder, "postgres.log"))
+    @cluster.ready
+  end
+
   def stop
     (@pids.keys - ["postgres"]).each { |name| kill(name, "TERM") }
     kill("postgres", "INT") if @pids["postgres"]
@@ -55,8 +61,8 @@ class Installation
     answer.fetch("ok") { raise answer["error"].to_s }
   end
 
-  def api(method, path, body = nil)
-    request = Net::HTTP.const_get(method.capitalize).new(path, {"content-type" => "application/json"})
+  def api(method, path, body = nil, headers = {})
+    request = Net::HTTP.const_get(method.capitalize).new(path, {"content-type" => "application/json", **headers})
     request.body = body.is_a?(String) ? body : JSON.generate(body) if body
     answer = Net::HTTP.start("127.0.0.1", services.ports["http"]) { |http| http.request(request) }
     [answer.code.to_i, JSON.parse(answer.body)]

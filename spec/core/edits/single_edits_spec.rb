@@ -86,3 +86,20 @@ RSpec.describe Loomshuttle::Endpoint do
     it("refuses #{text.inspect}") { expect { described_class.parse(text) }.to raise_error(Loomshuttle::BadInput, %r{device/family/number}) }
   end
 end
+
+RSpec.describe Loomshuttle::Edits::MakeTracks do
+  let(:bare) { show.with(tracks: {}.freeze) }
+
+  it "makes a track of every slot at which a source arrives, meant for it and armed" do
+    made = edit("make_tracks", computer: "rec").apply(bare)
+    expect(made.tracks.values.first(12)).to eq(show.tracks.values.first(12).map { |track| track.with(armed: true) })
+    expect(rules(made)).to eq(rules(show))
+  end
+
+  it "leaves tracks alone that are there, and says when none is missing" do
+    renamed = edit("make_tracks", computer: "rec").apply(show(edit("rename", id: "rec/track/1", name: "Drone")).then { |now| now.with(tracks: now.tracks.except("rec/track/2").freeze) })
+    expect(renamed.tracks.values_at("rec/track/1", "rec/track/2").map(&:name)).to eq(["Drone", "Cimbalom L"])
+    expect(edit("make_tracks", computer: "rec").apply(show).why).to eq("No source arrives at Logbook that has no track there yet.")
+    expect(edit("make_tracks", computer: "desk").apply(show)).to have_attributes(field: "computer", allowed: "rec")
+  end
+end

@@ -21,7 +21,7 @@ RSpec.describe Loomshuttle::Exchange::ShowFile do
     "a newer version" => [->(d) { d.merge("version" => 9) }, /version: 9 is not usable; this program reads version 1; a newer one wrote this file/],
     "no version" => [->(d) { d.except("version") }, /version: nil/],
     "a file cut short" => [->(d) { JSON.generate(d)[0, 400] }, /must be whole JSON/],
-    "an unknown profile" => [->(d) { d.tap { d["devices"][0]["profile"] = "warp-desk" } }, /devices\/desk\/profile: "warp-desk" is not usable; one of desk-32/],
+    "an unknown profile" => [->(d) { d.tap { d["devices"][0]["profile"] = "warp-desk" } }, /devices\/desk\/profile: "warp-desk" is not usable; one of delay-tower, desk-32/],
     "a port that is not there" => [->(d) { d.tap { d["cables"][0]["a"] = "box-a/madi" } }, /cables: "box-a\/madi".*aes50/],
     "a slot that is not there" => [->(d) { d.tap { d["patch"]["slots"]["desk/channel/77"] = {"from" => "desk/mic/1"} } }, /patch\/slots: "desk\/channel\/77"/],
     "a source that is not there" => [->(d) { d.tap { d["patch"]["slots"]["desk/channel/1"] = {"from" => "moon/mic/1"} } }, /patch\/slots\/desk\/channel\/1\/from: "moon\/mic\/1"/],

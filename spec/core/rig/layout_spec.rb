@@ -20,20 +20,9 @@ end
 RSpec.describe Loomshuttle::Rig::Profile do
   Loomshuttle::Shelf.profiles.each_value do |profile|
     describe profile.name do
-      it "has fields, wires and ports of families that it has" do
-        families = profile.families.keys
-        wired = profile.wires.flat_map { |wire| [wire[:from], wire[:to]] } + profile.ports.values.flat_map { |port| [port.lanes_in, port.lanes_out] }
-        expect(profile.fields.keys + wired + profile.mixes - families).to eq([])
-        expect(profile.fields.values.flat_map(&:takes).uniq - families - ["*", "role"]).to eq([])
-      end
-
-      it "divides every field into whole blocks" do
-        expect(profile.fields.values.reject { |field| (profile.families[field.family].count % field.block).zero? }).to eq([])
-      end
-
-      it "has only taps of the signal model, in signal order" do
-        order = %w[raw in pre-eq post-eq pre-fader post-fader]
-        expect(profile.families.values.map(&:taps)).to all(satisfy { |taps| taps == order & taps })
+      it "has no fault of its own, and goes to data and back" do
+        expect(Loomshuttle::Rig::ProfileForm.faults(profile)).to eq([])
+        expect(described_class.from_h(JSON.parse(JSON.generate(profile.to_data)))).to eq(profile)
       end
 
       it "is for an audience when it listens, and only then" do

@@ -25,11 +25,33 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
     expect(described_class.to_stage(after).edit.apply(after)).to eq(show)
   end
 
-  it "works slot by slot on a desk without blocks" do
-    before = rack
+  # Property: for every desk that ships, whoever stays, a swing and its way back give the
+  # same patch, and what turned listens to its own track.
+  desks = Loomshuttle::Shelf.profiles.values.select { |profile| profile.kind == "desk" }
+  desks.product([[], ["desk/channel/3"], ["desk/channel/1", "desk/channel/8"]]).each do |profile, keep|
+    it "turns a #{profile.name} there and back#{" with #{keep.size} kept on the stage" if keep.any?}" do
+      before = hall(profile.name)
+      plan = described_class.to_recorder(before, keep: keep)
+      after = plan.edit.apply(before)
+      expect(plan.proved).to be(true)
+      expect(Loomshuttle::Soundcheck::Feed.of_channels(after)).to eq((1..8).to_h { |n| ["desk/channel/#{n}", keep.include?("desk/channel/#{n}") ? :stage : :recorder] })
+      expect(Loomshuttle::Soundcheck::Sources.channels(after)).to eq((1..8).to_h { |n| ["desk/channel/#{n}", "list/row/#{n}"] })
+      expect(described_class.to_stage(after).edit.apply(after)).to eq(before)
+      expect(rules(after) & %w[mixed-feed second-set]).to eq([])
+    end
+  end
+
+  it "lays a second set once and turns by the switch alone" do
+    before = hall("rack-20")
     after = described_class.to_recorder(before).edit.apply(before)
-    expect(after.patch.slots["desk/channel/1"].from).to eq("desk/card-return/1")
-    expect(described_class.to_stage(after).edit.apply(after)).to eq(before)
+    expect([after.patch.slots["desk/channel/1"].from, after.patch.slots["desk/return/1"].from, after.patch.turned.size]).to eq(["desk/mic/1", "desk/card-return/1", 8])
+    expect(after.graph.line_back("desk/channel/1")).to start_with("desk/channel/1", "desk/return/1", "desk/card-return/1")
+  end
+
+  it "turns a switch back that somebody turned by hand" do
+    before = hall("desk-48", slots: {"desk/recorder-set/1" => {from: "desk/card-return/1", tap: "raw"}})
+    by_hand = edit("turn", places: ["desk"]).apply(before)
+    expect(described_class.to_stage(by_hand).edit.apply(by_hand).patch).to eq(before.patch)
   end
 
   it "finishes a swing that was half done by hand, and knows the whole way home" do

@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "open3"
+
+RSpec.describe Loomshuttle::Exchange::InputList do
+  def read(text, **options) = described_class.read(show, text.b, **options)
+
+  # RFC 4180: CRLF, quotes doubled, commas and line ends inside quotes.
+  it "writes what it reads back without a change" do
+    odd = show(edit("rows", rows: {"list/row/1" => {name: "Hurdy, \"gurdy\"", notes: "left; far"}}))
+    text = described_class.write(odd)
+    expect(text.lines.first).to eq("number,name,short,kind,mic,stand,phantom,group,colour,stitch,pair,socket,safe,notes\r\n")
+    expect(text).to include("\"Hurdy, \"\"gurdy\"\"\"")
+    plan = described_class.read(odd, text)
+    expect([plan.faults, plan.changes, plan.edit.apply(odd)]).to eq([[], [], odd])
+  end
+
+  it "is read the same by another reader of CSV" do
+    python = Open3.capture2("python3", "-c", "import csv,sys; print([r[1] for r in csv.reader(sys.stdin)][1:4])", stdin_data: described_class.write(show)).first
+    expect(python.strip).to eq("['Hurdy-gurdy', 'Cimbalom L', 'Cimbalom R']")
+  end
+
+  it "takes semicolons, tabs, a byte-order mark and Latin-1, and says so" do
+    expect(read("\xEF\xBB\xBFNr;Instrument\r\n1;Fl\u00f6te\r\n")).to have_attributes(separator: ";", encoding: "UTF-8", faults: [], changes: ["Row 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy"])
+    expect(read("#\tSource\tWhere\n1\tFl\xF6te\tlocal socket 5\n")).to have_attributes(separator: "\t", encoding: "Latin-1", columns: [{heading: "#", column: "number"}, {heading: "Source", column: "name"}, {heading: "Where", column: "socket"}])
+  end
+
+  it "says what each column was taken for, and leaves unknown ones out" do
+    expect(read("Channel,Input Name,48V,Lamp\n1,Hurdy,x,red\n").columns.map { |one| one[:column] }).to eq(["number", "name", "phantom", nil])
+  end
+
+  it "lists every fault with its line, and changes nothing then" do
+    plan = read("number,name,phantom,socket,colour\n1,A,perhaps,,\n1,B,,,\nx,C,,,\n3,,no,Box Z 4,mauve\n70,D,,Box A 5,\n71,E,,box a 5,\n")
+    expect(plan.edit).to be_nil
+    expect(plan.faults.map { |fault| [fault[:line], fault[:column]] }).to eq([[2, "phantom"], [3, "number"], [4, "number"], [5, "colour"], [5, "socket"], [7, "socket"]])
+    expect(plan.faults.first[:message]).to eq("\"perhaps\" is not usable; one of yes, no, never")
+  end
+
+  it "counts the lines of the file, not its records: a quoted cell may hold line ends" do
+    plan = read("number,name,notes,phantom\n1,A,\"left\nof\nthe drums\",yes\n\n2,B,,perhaps\n")
+    expect(plan.faults.map { |fault| [fault[:line], fault[:column]] }).to eq([[6, "phantom"]])
+  end
+
+  it "adds rows without a number at the end, plugs, unplugs and pairs" do
+    after = read("number,name,pair,socket\n,Saw,,local socket 20\n1,Hurdy-gurdy,,\n5,Kick,6,Box A 5\n").edit.apply(show)
+    expect([after.rows["list/row/13"].name, after.patch.plugs["list/row/13"], after.patch.plugs["list/row/1"], after.rows["list/row/6"].pair]).to eq(["Saw", "desk/mic/20", nil, "list/row/5"])
+  end
+
+  it "keeps rows that the file lacks, unless it is to replace the list" do
+    expect(read("number,name\n1,Only\n").edit.apply(show).rows.size).to eq(12)
+    expect(read("number,name\n1,Only\n", replace: true).edit.apply(show).rows.size).to eq(1)
+  end
+
+  {"no headings that it knows" => ["a,b\n1,2\n", /a first line with headings, one of them: name/], "a quote that never ends" => ["number,name\n1,\"Hurdy\n", /csv line 2.*Unclosed quoted field/],
+   "nothing at all" => ["", /headings/]}.each do |fault, (text, words)|
+    it("refuses #{fault}") { expect { read(text) }.to raise_error(Loomshuttle::BadInput, words) }
+  end
+end

@@ -1,0 +1,66 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require_relative "../../../boot/paper"
+require "open3"
+
+RSpec.describe Loomshuttle::Exchange::Sheets do
+  let(:sheets) { described_class.of(show) }
+  let(:by_title) { sheets.to_h { |sheet| [sheet[:title], sheet] } }
+
+  it "lists inputs by row and by box, outputs by box, tracks, and labels" do
+    expect(sheets.map { |sheet| described_class.file_name(sheet) }).to eq(%w[inputs.csv boxes-box-a.csv outputs-desk.csv outputs-box-a.csv tracks.csv labels-box-a.csv])
+    expect(by_title["Input list"][:rows][8]).to eq([9, "Accordion", "clip condenser pair, mixed", "", "yes", "Box A socket 9", "9", 9, ""])
+    expect(by_title["Box A: inputs"][:rows][10]).to eq([11, "Foley table", "ribbon", "NEVER", "11", 11])
+    expect(by_title["Quay desk: outputs"][:rows][2]).to eq([3, "Stream L (bus 5)", "post-fader", "", "Livestream"])
+    expect(by_title["Box A: outputs"][:rows][2]).to eq([3, "", "", "", ""])
+    expect(by_title["Card and tracks"][:rows][8]).to eq([9, "Accordion", "yes", 9, "Accordion", 9, "9"])
+  end
+
+  it "says what really arrives on a track, not what was meant" do
+    expect(described_class.of(planted, ["tracks"]).first[:rows][8][4]).to eq("local socket 9")
+  end
+
+  it "has a checksum that changes with the patch and names the scene that it is" do
+    kept = show(edit("scene", name: "Afternoon"))
+    expect(described_class.heading(kept)[:scene]).to eq("Afternoon")
+    moved = edit("plug", row: "list/row/1", socket: "desk/mic/1").apply(kept)
+    expect(described_class.heading(moved)).to include(scene: "as patched")
+    expect(described_class.heading(moved)[:checksum]).not_to eq(described_class.heading(kept)[:checksum])
+  end
+
+  # Cross-read with poppler's pdftotext and pdfinfo.
+  {"A4" => [842, 595], "Letter" => [792, 612]}.each do |size, (long_pt, short_pt)|
+    it "prints #{size}, every page with show, date, checksum and page number" do
+      pdf = Loomshuttle::Paper::Pdf.new(show, date: "2026-11-24", size: size).render
+      # The input list lies across the page, with every name on one line; the others stand upright.
+      sizes = Open3.capture2("pdfinfo", "-f", "1", "-l", "2", "-", stdin_data: pdf, binmode: true).first.scan(/size:\s+([\d.]+) x ([\d.]+)/).map { |size| size.map { |pt| pt.to_f.round } }
+      expect(sizes).to eq([[long_pt, short_pt], [short_pt, long_pt]])
+      expect(Open3.capture2("pdftotext", "-layout", "-l", "1", "-", "-", stdin_data: pdf, binmode: true).first).to match(/^ *11 +Foley table +ribbon +short boom +NEVER +Box A socket 11 +11 +11 *$/)
+      text = Open3.capture2("pdftotext", "-layout", "-", "-", stdin_data: pdf, binmode: true).first.force_encoding("UTF-8")
+      pages = text.split("\f").reject { |page| page.strip.empty? }
+      expect(pages.size).to be > 3
+      pages.each_with_index { |page, i| expect(page).to include("Lanterns over Saltmarsh", "2026-11-24", "patch #{show.patch.sheet_checksum}", "page #{i + 1} of #{pages.size}") }
+      expect(text).to match(/9\s+Accordion\s+clip condenser/)
+    end
+  end
+
+  it "prints an empty show, long names and other alphabets, and refuses another size" do
+    bare = show.with(rows: {}.freeze, tracks: {}.freeze, patch: Loomshuttle::Patch::Scene.new)
+    expect(Loomshuttle::Paper::Pdf.new(bare, date: "").render).to start_with("%PDF")
+    odd = show(edit("rows", rows: {"list/row/1" => {name: "Ζουρνάς #{"x" * 280}"}}))
+    expect(Loomshuttle::Paper::Pdf.new(odd, date: "").render).to start_with("%PDF")
+    expect { Loomshuttle::Paper::Pdf.new(show, date: "", size: "A3") }.to raise_error(Loomshuttle::BadInput, /size: "A3" is not usable; A4, Letter/)
+  end
+end
+
+RSpec.describe Loomshuttle::Exchange::Template do
+  it "keeps rig and patch and drops the show's names" do
+    template = described_class.of(show(edit("scene", name: "X")))
+    expect([template.rig, template.patch.slots]).to eq([show.rig, show.patch.slots])
+    written = Loomshuttle::Exchange::ShowFile.write(described_class.start(template, name: "Next show"))
+    expect(written).to include("Next show", "Input 9")
+    %w[Accordion Saltmarsh Quayside waltz Booth\ wedge\ mix condenser].each { |word| expect(written).not_to include(word) }
+    expect(Loomshuttle::Demo.show(JSON.parse(written)).name).to eq("Next show")
+  end
+end

@@ -1,0 +1,225 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/web_model"
+require_relative "../../boot/server"
+
+# What the screens compute by themselves, without a browser.
+RSpec.describe "The web's model" do
+  def rows(*names) = names.each_with_index.map { |name, i| {id: "list/row/#{i + 1}", number: i + 1, name: name, short: "", kind: "microphone", mic: "", stand: "", phantom: "no", group: "", colour: "walnut", stitch: "solid", pair: nil, notes: "", safe: false, socket: nil, socket_label: nil, channels: [], powered: false} }
+
+  describe "a sheet of cells" do
+    columns = [{key: "number", title: "No.", width: 50, fixed: true}, {key: "name", title: "Name", width: 90, needed: true}, {key: "stand", title: "Stand", width: 90},
+      {key: "power", title: "48 V", width: 50, choices: %w[yes no]}, {key: "socket", title: "Socket", width: 90, counts: true}]
+
+    # Cells as the model asks for them.
+    def with_cells(script, cells, *arguments)
+      WebModel.evaluate("grid", script, [{columns: cells.first.keys.map { |key| {key: key} }, cells: cells}, *arguments])
+    end
+
+    {"a\tb\r\nc\td\r\n" => [%w[a b], %w[c d]], "\"two\nlines\"\t\"say \"\"hi\"\"\"" => [["two\nlines", "say \"hi\""]], "" => [[""]], "1\t\t3" => [["1", "", "3"]]}.each do |clip, cells|
+      it("reads a spreadsheet's clipboard: #{clip.inspect}") { expect(WebModel.call("grid", "parseClipboard", clip)).to eq(cells) }
+    end
+
+    it "gives a spreadsheet what it reads back the same" do
+      cells = [{name: "Kick, in", notes: "two\nlines"}, {name: "Say \"hi\"", notes: ""}]
+      clip = with_cells("module.toClipboard(given[0].columns, given[1], (row, key) => given[0].cells[row][key])", cells, {top: 0, bottom: 1, left: 0, right: 1})
+      expect(WebModel.call("grid", "parseClipboard", clip)).to eq(cells.map(&:values))
+    end
+
+    {["ArrowDown", false] => [1, 1], ["ArrowUp", false] => [0, 1], ["Enter", true] => [0, 1], ["Tab", false] => [0, 2], ["Tab", true] => [0, 0], ["End", false] => [0, 14], ["PageDown", false] => [4, 1]}.each do |(key, shift), (row, column)|
+      it("moves by #{key}#{" with shift" if shift}, never off the sheet") { expect(WebModel.call("grid", "moved", {row: 0, column: 1}, key, shift, 5, 15)).to eq("row" => row, "column" => column) }
+    end
+
+    it "fills a selection with one pasted cell, and passes over what cannot be written" do
+      expect(WebModel.call("grid", "pasted", columns, [["x"]], {top: 0, bottom: 1, left: 0, right: 1})).to eq([{"row" => 0, "key" => "name", "value" => "x"}, {"row" => 1, "key" => "name", "value" => "x"}])
+      expect(WebModel.call("grid", "pasted", columns, [%w[1 Kick], %w[2 Snare]], {top: 2, bottom: 2, left: 0, right: 0}).map { |cell| cell.values_at("row", "value") }).to eq([[2, "Kick"], [3, "Snare"]])
+      expect(WebModel.call("grid", "cleared", columns, {top: 0, bottom: 0, left: 0, right: 4}).map { |cell| cell["key"] }).to eq(%w[stand socket])
+    end
+
+    it "fills down: what stands on top is repeated, places count on" do
+      filled = WebModel.evaluate("grid", "module.filledDown(given[0], given[1], (_row, key) => ({number: '1', name: 'Kick 1', stand: 'boom', power: 'yes', socket: 'Box A socket 9'})[key])", [columns, {top: 0, bottom: 2, left: 0, right: 4}])
+      expect(filled.select { |cell| cell["row"] == 2 }.to_h { |cell| cell.values_at("key", "value") }).to eq("name" => "Kick 1", "stand" => "boom", "power" => "yes", "socket" => "Box A socket 11")
+    end
+  end
+
+  describe "a field as a sheet" do
+    let(:outputs) { JSON.parse(JSON.generate(Loomshuttle::Patch::FieldTable.of(show, "desk/output"))) }
+    let(:channels) { JSON.parse(JSON.generate(Loomshuttle::Patch::FieldTable.of(show, "desk/channel"))) }
+
+    it "has the columns that the field needs, and no others" do
+      expect(WebModel.call("fieldTable", "columnsOf", outputs).map { |column| column["key"] }).to eq(%w[number takes arrives tap delay_ms])
+      expect(WebModel.call("fieldTable", "columnsOf", channels).map { |column| column["key"] }).to eq(%w[number block takes arrives])
+      expect(%w[number block takes arrives].map { |key| WebModel.call("fieldTable", "textOf", channels, 8, key) }).to eq(["9", "9–16", "Box A socket 9", "Accordion"])
+    end
+
+    it "makes edits of what is typed that the core applies: sources by label, taps, delays with a comma, freed slots" do
+      typed = [{row: 0, key: "tap", value: "pre-fader"}, {row: 0, key: "delay_ms", value: "12,5"}, {row: 1, key: "takes", value: ""}, {row: 8, key: "takes", value: "BUS 9"}]
+      made = WebModel.call("fieldTable", "editOf", outputs, typed)["edit"]
+      slots = Loomshuttle::Edits.from_h(made).apply(show).patch.slots
+      expect([slots["desk/output/1"].tap, slots["desk/output/1"].delay_ms, slots["desk/output/2"], slots["desk/output/9"].from]).to eq(["pre-fader", 12.5, nil, "desk/bus/9"])
+    end
+
+    it "says which slot cannot be written so" do
+      expect(WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "takes", value: "kettle"}])["fault"]).to start_with("Slot 3: \"kettle\" is nothing that it can take; one is called ")
+      expect(WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "delay_ms", value: "soon"}])["fault"]).to eq("Slot 3: \"soon\" is no number of milliseconds.")
+    end
+  end
+
+  describe "the sends to a mix as a sheet" do
+    let(:wedge) { JSON.parse(JSON.generate(Loomshuttle::Patch::SendTable.of(show, "desk/bus/1"))) }
+    let(:free) { JSON.parse(JSON.generate(Loomshuttle::Patch::SendTable.of(show, "desk/bus/9"))) }
+
+    def send_after(table, typed, channel)
+      made = WebModel.call("sendTable", "editOf", table, typed)["edit"]
+      Loomshuttle::Edits.from_h(made).apply(show).patch.send_of(channel, table["mix"])
+    end
+
+    it "writes levels and taps, with a comma or a minus of any kind, and keeps the other" do
+      expect(send_after(wedge, [{row: 0, key: "level_db", value: "−3,5"}], "desk/channel/1")).to have_attributes(level_db: -3.5, tap: "pre-fader")
+      expect(send_after(wedge, [{row: 0, key: "tap", value: "post-fader"}], "desk/channel/1")).to have_attributes(level_db: -12.0, tap: "post-fader")
+      expect(send_after(free, [{row: 4, key: "level_db", value: "0"}], "desk/channel/5")).to have_attributes(level_db: 0.0, tap: "post-fader")
+    end
+
+    it "takes a send off with an empty level, makes none by a tap alone, and says what is no level" do
+      expect(send_after(wedge, [{row: 0, key: "level_db", value: ""}], "desk/channel/1")).to be_nil
+      expect(send_after(free, [{row: 4, key: "tap", value: "pre-fader"}], "desk/channel/5")).to be_nil
+      expect(WebModel.call("sendTable", "editOf", wedge, [{row: 0, key: "level_db", value: "loud"}])).to eq("fault" => "channel 1: \"loud\" is no level in dB.")
+    end
+  end
+
+  it "says what the taps that are offered hold, in signal order" do
+    expect(WebModel.call("taps", "tapsInWords", %w[post-fader raw])).to eq("raw: the socket alone, for soundcheck; post-fader: as in the mix, every fader move")
+  end
+
+  describe "runs" do
+    it "begin at the eight around the place that was pointed at, where that is a slot" do
+      fields = [{name: "desk/channel"}, {name: "desk/output"}]
+      expect(WebModel.call("runs", "blockAt", fields, "desk/output/11", "desk/channel")).to eq("field" => "desk/output", "first" => 9)
+      expect([nil, "list/row/3"].map { |place| WebModel.call("runs", "blockAt", fields, place, "desk/channel")["first"] }).to eq([1, 1])
+      expect(WebModel.call("runs", "slotsOf", "desk/output", 3, 4)).to eq(%w[desk/output/3 desk/output/4])
+    end
+  end
+
+  describe "the sheet" do
+    sockets = [{id: "box-a/mic/1", label: "Box A socket 1", short: "Box A 1"}]
+
+    it "makes one edit of what was typed: cells, plugs by their label or short name, new rows with the next number" do
+      typed = [{row: 0, key: "name", value: " Kick "}, {row: 0, key: "socket", value: "box a 1"}, {row: 1, key: "safe", value: "yes"}, {row: 1, key: "pair", value: "1"}, {row: 3, key: "mic", value: "ribbon"}]
+      expect(WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)).to eq("edit" => {"kind" => "group", "edits" => [
+        {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick"}, "list/row/2" => {"safe" => true, "pair" => "list/row/1"}, "list/row/4" => {"mic" => "ribbon", "name" => "New source"}}},
+        {"kind" => "plug", "row" => "list/row/1", "socket" => "box-a/mic/1"}
+      ]})
+    end
+
+    it "says which cell cannot be, and makes no edit then" do
+      expect(WebModel.call("sheet", "editOf", rows("A"), [{row: 0, key: "socket", value: "Box Z 4"}], sockets)).to eq("fault" => "\"Box Z 4\" is no socket of this rig; one is called Box A socket 1.")
+    end
+
+    # What the sheet makes, the core takes.
+    it "makes edits that the core applies" do
+      made = WebModel.call("sheet", "editOf", rows("Hurdy-gurdy"), [{row: 0, key: "phantom", value: "never"}, {row: 0, key: "socket", value: ""}], sockets)["edit"]
+      after = Loomshuttle::Edits.from_h(made).apply(show)
+      expect([after.rows["list/row/1"].phantom, after.patch.plugs.key?("list/row/1")]).to eq(["never", false])
+    end
+  end
+
+  describe "the loom" do
+    let(:loom) { JSON.parse(JSON.generate(Loomshuttle::Signal::Loom.weave(planted, Loomshuttle::Signal::Looms.patch(planted)))) }
+
+    it "lights a whole thread from any of its places, and what a waiting track listens to" do
+      from_row, from_channel = %w[list/row/1 desk/channel/1].map { |id| WebModel.call("loom", "wholeThread", loom, id) }
+      expect(from_row).to match_array(%w[list/row/1 box-a/mic/1 desk/channel/1 desk/card-send/1 rec/track/1])
+      expect(from_channel).to include("list/row/1")
+      expect(WebModel.call("loom", "threadAndMistakes", loom, "list/row/9")).to include("desk/mic/9", "rec/track/9")
+    end
+
+    it "knows a loom in which many threads meet in few places" do
+      mixes = JSON.parse(JSON.generate(Loomshuttle::Signal::Loom.weave(show, Loomshuttle::Signal::Looms.mixes(show))))
+      expect([loom, mixes].map { |one| WebModel.call("loom", "isDense", one) }).to eq([false, true])
+    end
+
+    it "knows where a thread lies and what could be taken off" do
+      joined = ->(one, other) { WebModel.call("loom", "areJoined", loom, one, other) }
+      expect([joined["list/row/1", "box-a/mic/1"], joined["desk/channel/1", "box-a/mic/1"], joined["list/row/1", "desk/channel/1"]]).to eq([true, true, false])
+      expect(%w[desk/channel/1 list/row/1 desk/mic/30].map { |id| WebModel.call("loom", "comesToIt", loom, id) }).to eq([true, true, false])
+    end
+
+    it "folds what is unused, but not what is unfolded or what an edit would lay" do
+      folded = WebModel.evaluate("loom", "module.quietPlaces(given[0], 16)", [loom])
+      expect(folded).to include("desk/channel/20", "rec/track/40")
+      expect(folded).not_to include("desk/channel/9", "desk/mic/9")
+      ghost = [{from: "box-a/mic/1", to: "desk/channel/20", row: "list/row/1"}]
+      expect(WebModel.evaluate("loom", "module.quietPlaces(given[0], 16, new Set(['track']), given[1])", [loom, ghost])).not_to include("desk/channel/20", "rec/track/40")
+    end
+
+    it "lays posts side by side and places in number order, closer where there are more" do
+      placed = WebModel.evaluate("loom", "[...module.layOut(given[0], 900, 19, new Set()).placed.values()].map(({x, y, knot}) => [knot.id, x, y])", [loom])
+      one, two, track = %w[list/row/1 list/row/2 rec/track/1].map { |id| placed.assoc(id) }
+      expect([two[2] - one[2], one[1] == two[1], track[1] > one[1], track[2]]).to eq([19, true, true, one[2]])
+      expect([8, 20, 30].map { |count| WebModel.evaluate("loom", "module.rowHeightFor({posts: [{knots: Array.from({length: given[0]}, (_, id) => ({id}))}]}, new Set())", [count]) }).to eq([27, 22, 19])
+    end
+
+    it "leads arrows to the neighbour, and nowhere at an edge" do
+      step = ->(id, key) { WebModel.evaluate("loom", "module.neighbour(given[0], module.layOut(given[0], 900, 19, new Set()), given[1], given[2])", [loom, id, key]) }
+      expect([step["list/row/1", "ArrowDown"], step["list/row/1", "ArrowRight"], step["list/row/1", "ArrowLeft"], step["list/row/1", "ArrowUp"]]).to eq(%w[list/row/2 box-a/mic/1 list/row/1 list/row/1])
+    end
+  end
+
+  describe "the faces of the patch" do
+    it "call a loom by its desk where there are several" do
+      names = [["patch", "desk", 1], ["mixes", "monitors", 2], ["sheet", "desk", 1], ["outputs", nil, 0]].map { |arguments| WebModel.call("patchFaces", "loomName", *arguments) }
+      expect(names).to eq(%w[patch mixes@monitors patch outputs])
+    end
+  end
+
+  describe "what a finding shows" do
+    {%w[desk/channel/5 desk/bus/7] => "mixes", %w[desk/main/1 desk/out-socket/1] => "outputs", %w[list/row/9 desk/channel/9] => "patch", [] => "patch"}.each do |places, face|
+      it("is seen on the loom #{face}: #{places.join(", ")}") { expect(WebModel.call("patchFaces", "faceFor", places)).to eq(face) }
+    end
+
+    it "is seen with the desk that it names" do
+      desks = [{id: "desk"}, {id: "desk-2"}]
+      expect([%w[list/row/1 desk-2/channel/1], %w[list/row/1]].map { |places| WebModel.call("patchFaces", "deskFor", places, desks) }).to eq(["desk-2", nil])
+    end
+  end
+
+  describe "the rig's map" do
+    let(:chained) { show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"), edit("cable", a: "box-b/aes50", b: "box-a/chain")) }
+    let(:rig) { JSON.parse(JSON.generate(Loomshuttle::Server::Views::Rig.of(chained))) }
+
+    it "stands boxes left of desks, a chain under each other, computers and listeners to the right; no card on another" do
+      spots = WebModel.call("rig", "layOutRig", rig).to_h
+      expect([spots["box-a"]["x"], spots["box-b"]["x"]].uniq).to eq([0])
+      expect(spots["box-b"]["y"]).to be > spots["box-a"]["y"]
+      expect([spots["desk"], spots["rec"]].map { |spot| spot["x"] }).to eq([spots["desk"]["x"], spots["pa"]["x"]])
+      expect(spots.values.uniq.size).to eq(rig["devices"].size)
+    end
+
+    it "gives each desk a band of its own, a chain a column, and keeps what is loose for the end" do
+      shared = [edit("device", id: "monitors", profile: "desk-32", name: "Monitors", clock: "aes50-b"), edit("device", id: "box-m", profile: "stage-box-16x8", name: "Box M", clock: "aes50"),
+        edit("cable", a: "box-m/aes50", b: "monitors/aes50-a"), edit("device", id: "box-z", profile: "stage-box-16x8", name: "Box Z"), edit("device", id: "box-y", profile: "stage-box-16x8", name: "Box Y", clock: "aes50"),
+        edit("cable", a: "box-y/aes50", b: "desk/aes50-b")].reduce(chained) { |now, one| one.apply(now) }
+      spots = WebModel.call("rig", "layOutRig", JSON.parse(JSON.generate(Loomshuttle::Server::Views::Rig.of(shared)))).to_h
+      at = ->(*ids) { ids.map { |id| spots[id].values_at("x", "y") } }
+      (box_a, box_b), (desk, monitors) = at["box-a", "box-b"], at["desk", "monitors"]
+      expect([box_a[0], box_a[1] < box_b[1]]).to eq([box_b[0], true])
+      expect(spots["box-y"]["x"]).to be < box_a[0]
+      expect([desk[0], monitors[0] == desk[0], spots["box-m"]["y"] == monitors[1]]).to eq([box_a[0] + 318, true, true])
+      expect(monitors[1]).to be > [box_b[1], spots["stream"]["y"]].max
+      expect(spots["box-z"]["y"]).to be > monitors[1]
+      expect(spots.values.uniq.size).to eq(shared.rig.devices.size)
+    end
+
+    it "says lanes in use each way" do
+      expect(WebModel.call("rig", "lanesText", rig["cables"].first)).to eq("12 + 2 of 48")
+      expect(WebModel.call("rig", "portName", rig, "box-b/aes50")).to eq("Box B, aes50")
+    end
+  end
+
+  describe "formats" do
+    {3725 => "01:02:05", 0 => "00:00:00", -3 => "00:00:00"}.each { |seconds, text| it("writes #{seconds} s as #{text}") { expect(WebModel.call("format", "clock", seconds)).to eq(text) } }
+    {nil => "nothing armed", 90 => "1 min", 16_260 => "4 h 31 min", 400_000 => "111 h"}.each { |seconds, text| it("writes what is left, #{seconds.inspect} s, as #{text}") { expect(WebModel.call("format", "span", seconds)).to eq(text) } }
+    {0 => "clipped", -3 => "hot", -20 => "good", -60 => "quiet"}.each { |dbfs, word| it("calls #{dbfs} dBFS #{word}") { expect(WebModel.call("format", "heat", dbfs)).to eq(word) } }
+  end
+end
