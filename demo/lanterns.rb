@@ -9,13 +9,17 @@ module Loomshuttle
   module Demo
     module_function
 
-    # name, colour, stitch, group, pair (row number of the other side)
+    # name, short name, colour, stitch, group, microphone, stand, phantom, pair (row number of
+    # the other side)
     ROWS = [
-      ["Hurdy-gurdy", "weld", "solid", "strings"], ["Cimbalom L", "woad", "double", "strings", 3], ["Cimbalom R", "woad", "double", "strings", 2],
-      ["Tuba", "walnut", "dash", "winds"], ["Kick", "madder", "solid", "drums"], ["Snare", "madder", "solid", "drums"],
-      ["Overhead L", "madder", "double", "drums", 8], ["Overhead R", "madder", "double", "drums", 7], ["Accordion", "lichen", "solid", "keys"],
-      ["Toy piano", "cochineal", "dash", "keys"], ["Foley table", "slate", "dot", "effects"], ["Narrator", "indigo", "solid", "voice"]
+      ["Hurdy-gurdy", "Hurdy", "weld", "solid", "strings", "small condenser", "short boom", "yes"], ["Cimbalom L", "Cimb L", "woad", "double", "strings", "small condenser", "boom", "yes", 3],
+      ["Cimbalom R", "Cimb R", "woad", "double", "strings", "small condenser", "boom", "yes", 2], ["Tuba", "Tuba", "walnut", "dash", "winds", "large dynamic", "tall boom", "no"],
+      ["Kick", "Kick", "madder", "solid", "drums", "kick dynamic", "low stand", "no"], ["Snare", "Snare", "madder", "solid", "drums", "dynamic", "clip", "no"],
+      ["Overhead L", "OH L", "madder", "double", "drums", "condenser", "tall boom", "yes", 8], ["Overhead R", "OH R", "madder", "double", "drums", "condenser", "tall boom", "yes", 7],
+      ["Accordion", "Acc", "lichen", "solid", "keys", "clip condenser pair, mixed", "", "yes"], ["Toy piano", "Toy pno", "cochineal", "dash", "keys", "boundary", "", "yes"],
+      ["Foley table", "Foley", "slate", "dot", "effects", "ribbon", "short boom", "never"], ["Narrator", "Narr", "indigo", "solid", "voice", "headset wireless", "", "no"]
     ].freeze
+    POWERED = ROWS.each_index.select { |i| ROWS[i][7] == "yes" }.map { |i| i + 1 }.freeze
     BPM = 100
     SONG_BARS = 8
     SAMPLE_RATE_HZ = 48_000
@@ -49,7 +53,9 @@ module Loomshuttle
     end
 
     def rows
-      ROWS.each.with_index(1).map { |(name, colour, stitch, group, pair), n| {id: "list/row/#{n}", name: name, colour: colour, stitch: stitch, group: group, pair: pair && "list/row/#{pair}"} }
+      ROWS.each.with_index(1).map do |(name, short, colour, stitch, group, mic, stand, phantom, pair), n|
+        {id: "list/row/#{n}", name: name, short: short, colour: colour, stitch: stitch, group: group, kind: (name == "Narrator") ? "wireless" : "microphone", mic: mic, stand: stand, phantom: phantom, pair: pair && "list/row/#{pair}"}
+      end
     end
 
     def tracks
@@ -63,7 +69,7 @@ module Loomshuttle
     end
 
     def patch
-      {slots: slots, plugs: (1..12).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] }, sends: sends}
+      {slots: slots, plugs: (1..12).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] }, sends: sends, powered: POWERED.map { |n| "box-a/mic/#{n}" }}
     end
 
     def slots

@@ -16,6 +16,7 @@ shot = ->(name) { page.save_screenshot(File.join(folder, "#{name}.png")) }
 
 go["rig"]
 page.assert_text("leads the clock")
+page.assert_selector(".react-flow__edge", minimum: 2, visible: :all)
 shot["rig"]
 go["patch"]
 page.assert_selector("[data-fray]")
@@ -28,6 +29,27 @@ shot["patch-linen"]
 page.click_button("Night theme")
 page.within("[data-rule='silent-lane']") { page.click_button("Mend: take Box A socket 9–12") }
 page.assert_no_selector("[data-fray]")
+
+page.click_button("Runs")
+page.assert_selector("[data-ghost]", visible: :all)
+shot["patch-run"]
+page.click_button("Runs")
+page.click_button("Mixes")
+page.find("[data-knot='desk/bus/1']").hover
+page.assert_selector("[data-testid=sentence]", text: "Booth wedge")
+shot["mixes"]
+page.click_button("Outputs")
+page.assert_selector("svg[aria-label='Outputs loom'] [data-strand]", visible: :all)
+shot["outputs"]
+page.click_button("Table")
+page.assert_selector("[role=grid] [data-row='desk/channel/12']")
+shot["table"]
+page.click_button("Input list")
+page.assert_selector("[role=grid] [data-row='list/row/12']")
+shot["sheet"]
+go["paper"]
+page.assert_selector("[aria-label=Preview] td", text: "Hurdy-gurdy", match: :first)
+shot["paper"]
 
 go["capture"]
 page.click_button("Start the take")
