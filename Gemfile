@@ -11,6 +11,10 @@ gem "json_schemer", "~> 2.5"
 gem "numo-linalg", "~> 0.1.7"
 gem "numo-narray", "~> 0.9.2"
 gem "zeitwerk", "~> 2.6.18"
+# input lists and sheets in and out
+gem "csv", "~> 3.2"
+gem "prawn", "~> 2.5"
+gem "prawn-table", "~> 0.2.2"
 
 # server
 gem "puma", "~> 8.0"
