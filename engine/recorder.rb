@@ -27,6 +27,7 @@ module Loomshuttle
         # Held for one push at most: the block loop never waits on the disk.
         @gate = Mutex.new
         @pushed_frames = 0
+        @whole_frames = 0
         @silence = "\0" * (format.block_frames * 3)
         @files = take["files"].map { |spec| [spec["lane"] - 1, TakeFile.new(folder, spec, take)] }
         Journal.write(folder, journal("recording"))
@@ -59,6 +60,10 @@ module Loomshuttle
       end
 
       def frames = @pushed_frames
+      # @return [Integer] frames that the files hold whole, by their own headers: what would
+      #   be there if this process were killed now
+      attr_reader :whole_frames
+
       def lost_blocks = @queue.lost_blocks
       def waiting_blocks = @queue.waiting
       # @return [String, nil] why writing had to end: a full disk, a dead one
@@ -92,6 +97,7 @@ module Loomshuttle
         return since_s if now_s - since_s < REFRESH_S
 
         @files.each { |_, file| file.refresh }
+        @whole_frames = @files.map { |_, file| file.frames }.min
         now_s
       end
 

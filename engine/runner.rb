@@ -85,7 +85,7 @@ module Loomshuttle
       def status
         recorder, player = @recorder, @player
         {device: {name: @device.name, state: @state, rate_hz: @format&.rate_hz, lanes: @format&.lanes_in, blocks: @blocks, fault: @fault},
-         recording: recorder && {take: recorder.take.slice("number", "id"), frames: recorder.frames, lost_blocks: recorder.lost_blocks, waiting_blocks: recorder.waiting_blocks, tracks: recorder.take["files"].size},
+         recording: recorder && {take: recorder.take.slice("number", "id"), frames: recorder.frames, whole_frames: recorder.whole_frames, lost_blocks: recorder.lost_blocks, waiting_blocks: recorder.waiting_blocks, tracks: recorder.take["files"].size},
          playing: player && {label: player.label, position_frames: player.position_frames, length_frames: player.length_frames, peak_dbfs: player.peak_dbfs, underruns: player.underruns, repeat: player.looping?},
          last_take: @last_take, recovered: @recovered}
       end

@@ -11,7 +11,7 @@ require "support/wav_files"
 # A newcomer's first five minutes through the real interface, server, engine and stand-in.
 RSpec.describe "The newcomer's first five minutes" do
   before(:all) do
-    Capybara.default_max_wait_time = 15
+    Capybara.default_max_wait_time = 60
     Capybara.enable_aria_label = true
     @folder = Dir.mktmpdir("loomshuttle")
     @installation = Installation.new(@folder).start("standin", "engine", "server")

@@ -10,7 +10,7 @@ require "support/installation"
 # Rig and Patch through the real interface, server, engine and stand-in.
 RSpec.describe "Rig and patch" do
   before(:all) do
-    Capybara.default_max_wait_time = 15
+    Capybara.default_max_wait_time = 60
     Capybara.enable_aria_label = true
     @folder = Dir.mktmpdir("loomshuttle")
     @installation = Installation.new(@folder).start("standin", "engine", "server")

@@ -13,7 +13,9 @@ module Browser
   module_function
 
   def driver(app)
-    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, "--user-data-dir=#{Dir.mktmpdir("loomshuttle-chromium")}"])
+    profile = Dir.mktmpdir("loomshuttle-chromium")
+    at_exit { FileUtils.rm_rf(profile) }
+    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, "--user-data-dir=#{profile}"])
     options.logging_prefs = {browser: "ALL"}
     Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
   end

@@ -69,7 +69,7 @@ class Installation
   end
 
   # Waits on a condition, never on time alone.
-  def wait(what, seconds: 30)
+  def wait(what, seconds: 120)
     deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
     loop do
       found = begin

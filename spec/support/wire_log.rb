@@ -15,11 +15,14 @@ module WireLog
     Numo::Int32.vstack(blocks).transpose.dup
   end
 
-  # @return [Integer, nil] where a piece lies in a longer row of samples
-  def find(row, piece)
+  # The band plays its bars again and again, each part with a length of its own: on a slow
+  # machine a piece may lie in more than one place.
+  #
+  # @return [Array<Integer>] where a piece lies in a longer row of samples
+  def places(row, piece)
     # The loudest sample stands in few places; a silent one in thousands.
     loudest = piece.abs.max_index
     candidates = row[loudest..(row.size - piece.size + loudest)].eq(piece[loudest]).where.to_a
-    candidates.find { |at| row[at...(at + piece.size)] == piece }
+    candidates.select { |at| row[at...(at + piece.size)] == piece }
   end
 end
