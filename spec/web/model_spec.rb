@@ -196,19 +196,25 @@ RSpec.describe "The web's model" do
       expect(spots.values.uniq.size).to eq(rig["devices"].size)
     end
 
-    it "gives each desk a band of its own, a chain a column, and keeps what is loose for the end" do
+    it "gives each desk a band of its own, the heads of two chains beside each other, and keeps what is loose for the end" do
       shared = [edit("device", id: "monitors", profile: "desk-32", name: "Monitors", clock: "aes50-b"), edit("device", id: "box-m", profile: "stage-box-16x8", name: "Box M", clock: "aes50"),
         edit("cable", a: "box-m/aes50", b: "monitors/aes50-a"), edit("device", id: "box-z", profile: "stage-box-16x8", name: "Box Z"), edit("device", id: "box-y", profile: "stage-box-16x8", name: "Box Y", clock: "aes50"),
         edit("cable", a: "box-y/aes50", b: "desk/aes50-b")].reduce(chained) { |now, one| one.apply(now) }
       spots = WebModel.call("rig", "layOutRig", JSON.parse(JSON.generate(Loomshuttle::Server::Views::Rig.of(shared)))).to_h
       at = ->(*ids) { ids.map { |id| spots[id].values_at("x", "y") } }
-      (box_a, box_b), (desk, monitors) = at["box-a", "box-b"], at["desk", "monitors"]
-      expect([box_a[0], box_a[1] < box_b[1]]).to eq([box_b[0], true])
-      expect(spots["box-y"]["x"]).to be < box_a[0]
-      expect([desk[0], monitors[0] == desk[0], spots["box-m"]["y"] == monitors[1]]).to eq([box_a[0] + 318, true, true])
-      expect(monitors[1]).to be > [box_b[1], spots["stream"]["y"]].max
+      boxes, (desk, monitors) = at["box-b", "box-a", "box-y"], at["desk", "monitors"]
+      expect(boxes).to eq(boxes.sort)
+      expect(boxes.map(&:first).uniq).to eq([0])
+      expect([desk, monitors[0] == desk[0], spots["box-m"]["y"] == monitors[1]]).to eq([[318, boxes[1][1]], true, true])
+      expect(monitors[1]).to be > [boxes.last[1], spots["stream"]["y"]].max
       expect(spots["box-z"]["y"]).to be > monitors[1]
       expect(spots.values.uniq.size).to eq(shared.rig.devices.size)
+    end
+
+    it "stands who listens at a box alone under that box" do
+      spots = WebModel.call("rig", "layOutRig", rig).to_h
+      %w[booth ears].each { |id| expect(spots[id]).to include("x" => 24, "y" => be_between(spots["box-a"]["y"], spots["box-b"]["y"])) }
+      expect([spots["pa"], spots["stream"]].map { |spot| spot["x"] }.uniq).to eq([spots["rec"]["x"]])
     end
 
     it "says lanes in use each way" do

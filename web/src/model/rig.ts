@@ -4,11 +4,16 @@ import type { Cable, Device, Rig } from "../api/client";
 export interface Spot {
   x: number;
   y: number;
+  column: number;
+  /** Stands above the box that it is chained to: its ports are listed the other way round. */
+  upward?: boolean;
 }
 
-const COLUMN_WIDTH = 318;
+export const COLUMN_WIDTH = 318;
 const GAP = 22;
 export const CARD_WIDTH = 196;
+/** How far who listens at a box stands in under it. */
+export const INDENT = 24;
 export const PORT_HEIGHT = 24;
 const HEAD_HEIGHT = 62;
 
@@ -30,7 +35,17 @@ function chainAt(rig: Rig, port: string): Device[] {
   }
 }
 
-/** What stands right of a desk: what a cable joins with it, then who listens to it or to its boxes. */
+const order = ["interface", "computer", "player", "listener"];
+const inOrder = (devices: Device[]) => [...devices].sort((one, other) => order.indexOf(one.kind) - order.indexOf(other.kind));
+
+/** Who listens at that box and nowhere else. */
+const listenersAt = (rig: Rig, box: Device) =>
+  rig.devices.filter(({ id }) => {
+    const from = rig.plugs.filter((plug) => plug.to === id).map((plug) => plug.from);
+    return from.length > 0 && from.every((one) => one === box.id);
+  });
+
+/** What stands right of a desk: what a cable joins with it or its boxes, and who listens there. */
 function besides(rig: Rig, desk: Device, boxes: Device[]): Device[] {
   const around = [desk, ...boxes].map(({ id }) => id);
   const joined = rig.cables.flatMap((cable) => [end(cable.a), end(cable.b)]).filter((_, i, ends) => around.includes(ends[i ^ 1] ?? ""));
@@ -38,40 +53,40 @@ function besides(rig: Rig, desk: Device, boxes: Device[]): Device[] {
   return rig.devices.filter(({ id, kind }) => kind !== "box" && kind !== "desk" && [...joined, ...plugged].includes(id));
 }
 
-const order = ["interface", "computer", "player", "listener"];
-const inOrder = (devices: Device[]) => [...devices].sort((one, other) => order.indexOf(one.kind) - order.indexOf(other.kind));
-
 /**
- * Each desk is a band of its own: left of it its boxes, a chain a column, right of it what is joined with it
- * and who listens. What is joined with nothing yet stands in the last band.
+ * Each desk is a band of its own, stage left and house right: its boxes, each with who listens at it underneath; the
+ * desk; what is joined with it and who listens there. What is joined with nothing yet stands in the last band.
  */
 export function layOutRig(rig: Rig): Map<string, Spot> {
   const desks = rig.devices.filter((device) => device.kind === "desk");
-  const bands = desks.map((desk) => bandOf(rig, desk));
-  const loose = rig.devices.filter((device) => !bands.flat(2).includes(device));
-  bands.push([loose.filter(({ kind }) => kind === "box"), [], inOrder(loose.filter(({ kind }) => kind !== "box"))]);
-  const widest = Math.max(...bands.map((band) => band.length));
-  const tops = Array<number>(widest).fill(0);
   const spots = new Map<string, Spot>();
-  for (const band of bands) {
-    const shift = widest - band.length;
-    band.forEach((column, place) => {
-      for (const device of column.filter(({ id }) => !spots.has(id))) {
-        const y = tops[place + shift] ?? 0;
-        spots.set(device.id, { x: (place + shift) * COLUMN_WIDTH, y });
-        tops[place + shift] = y + cardHeight(device) + GAP;
-      }
-    });
+  const tops = [0, 0, 0];
+  const stand = (device: Device, column: number, more: { indent?: number; upward?: boolean } = {}) => {
+    if (spots.has(device.id)) return;
+    const y = tops[column] ?? 0;
+    spots.set(device.id, { column, x: column * COLUMN_WIDTH + (more.indent ?? 0), y, upward: more.upward });
+    tops[column] = y + cardHeight(device) + GAP;
+  };
+  for (const desk of desks) {
+    const [first = [], ...others] = desk.ports.map((port) => chainAt(rig, `${desk.id}/${port.name}`)).filter((chain) => chain.length > 0);
+    // One chain goes downward from its head; of several the first goes upward, so that heads stand side by side.
+    const upward = others.length > 0;
+    for (const box of upward ? first.toReversed() : first) standBox(box, upward);
+    const head = upward && spots.get(first[0]?.id ?? "");
+    if (head) tops[1] = Math.max(tops[1] ?? 0, head.y);
+    stand(desk, 1);
+    for (const box of others.flat()) standBox(box, false);
+    for (const device of inOrder(besides(rig, desk, [first, ...others].flat()))) stand(device, 2);
     // With one desk each column simply goes on; several keep apart.
     if (desks.length > 1) tops.fill(Math.max(...tops));
   }
+  for (const device of inOrder(rig.devices)) stand(device, device.kind === "box" ? 0 : 2);
   return spots;
-}
 
-/** The columns of one desk, from the left; the chain at its first port stands next to it. */
-function bandOf(rig: Rig, desk: Device): Device[][] {
-  const chains = desk.ports.map((port) => chainAt(rig, `${desk.id}/${port.name}`)).filter((chain) => chain.length > 0);
-  return [...(chains.length > 0 ? chains.reverse() : [[]]), [desk], inOrder(besides(rig, desk, chains.flat()))];
+  function standBox(box: Device, upward: boolean) {
+    stand(box, 0, { upward });
+    for (const listener of listenersAt(rig, box)) stand(listener, 0, { indent: INDENT });
+  }
 }
 
 /** Ports look towards what they are usually joined to. */

@@ -16,7 +16,7 @@ import {
 import { useMemo, useRef } from "react";
 import "@xyflow/react/dist/style.css";
 import type { Device, Rig } from "../../api/client";
-import { CARD_WIDTH, cardHeight, lanesText, layOutRig, PORT_HEIGHT, portSide } from "../../model/rig";
+import { CARD_WIDTH, COLUMN_WIDTH, cardHeight, INDENT, lanesText, layOutRig, PORT_HEIGHT, portSide, type Spot } from "../../model/rig";
 
 type GearNode = Node<{ device: Device; leads: boolean; lit: boolean; chosen: boolean }, "gear">;
 
@@ -82,7 +82,7 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
       style={{ background: "transparent" }}
       aria-label="Gear and cables"
     >
-      <Controls showInteractive={false} position="bottom-left" />
+      <Controls showInteractive={false} position="bottom-center" orientation="horizontal" />
     </ReactFlow>
   );
 }
@@ -90,22 +90,26 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
 /** All of it where that can be read, else its beginning; the rest is a drag away. */
 async function showFromTheStart(flow: ReactFlowInstance<GearNode>) {
   await flow.fitView({ padding: 0.03, maxZoom: 1.1 });
-  if (flow.getZoom() < READABLE_ZOOM) await flow.setViewport({ x: 16, y: 16, zoom: READABLE_ZOOM });
+  if (flow.getZoom() < READABLE_ZOOM) await flow.setViewport({ x: 8, y: 14, zoom: READABLE_ZOOM });
 }
 
-const READABLE_ZOOM = 0.95;
+const READABLE_ZOOM = 1;
+/** Where the line to who listens at a box leaves it, from its left edge. */
+const STEM_X = 8;
+const HANDLE_RADIUS = 3;
+const cardWidth = (spot?: Spot) => (spot && spot.x > spot.column * COLUMN_WIDTH ? CARD_WIDTH - INDENT : CARD_WIDTH);
 
 function nodesOf(rig: Rig, lit: string[], chosen: string | null): GearNode[] {
   const spots = layOutRig(rig);
   return rig.devices.map((device) => ({
     id: device.id,
     type: "gear",
-    position: spots.get(device.id) ?? { x: 0, y: 0 },
-    width: CARD_WIDTH,
+    position: { x: spots.get(device.id)?.x ?? 0, y: spots.get(device.id)?.y ?? 0 },
+    width: cardWidth(spots.get(device.id)),
     height: cardHeight(device),
     ariaLabel: `${device.name}, ${device.profile_label}`,
     data: {
-      device,
+      device: spots.get(device.id)?.upward ? { ...device, ports: device.ports.toReversed() } : device,
       leads: device.clock === "leader",
       lit: lit.some((id) => id === device.id || id.startsWith(`${device.id}/`)),
       chosen: chosen === device.id,
@@ -118,7 +122,7 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
   const theme = useTheme();
   const { error, divider, text, primary } = theme.vars?.palette ?? theme.palette;
   return useMemo(() => {
-    const columns = new Map([...layOutRig(rig)].map(([id, spot]) => [id, spot.x]));
+    const columns = new Map([...layOutRig(rig)].map(([id, spot]) => [id, spot.column]));
     // Between cards of one column a cable bows out to the side, its label with it.
     const bowed = (one: string, other: string, offset: number) =>
       columns.get(one.split("/")[0] ?? "") === columns.get(other.split("/")[0] ?? "")
@@ -145,7 +149,10 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
       id: `${plug.from}>${plug.to}`,
       source: plug.from,
       target: plug.to,
-      sourceHandle: `${plug.from}/out`,
+      // Who listens at a box stands under it.
+      ...(columns.get(plug.from) === columns.get(plug.to)
+        ? { type: "smoothstep", pathOptions: { offset: INDENT - STEM_X - HANDLE_RADIUS }, sourceHandle: `${plug.from}/below` }
+        : { sourceHandle: `${plug.from}/out` }),
       targetHandle: `${plug.to}/in`,
       selectable: false,
       focusable: false,
@@ -188,7 +195,7 @@ function GearCard({ data: { device, leads, lit, chosen } }: NodeProps<GearNode>)
     <Box
       data-device={device.id}
       sx={{
-        width: CARD_WIDTH,
+        width: "100%",
         bgcolor: "background.paper",
         color: "text.primary",
         border: chosen || lit ? 2 : 1,
@@ -199,6 +206,13 @@ function GearCard({ data: { device, leads, lit, chosen } }: NodeProps<GearNode>)
       }}
     >
       <Handle type="source" id={`${device.id}/out`} position={Position.Right} isConnectable={false} style={{ opacity: 0 }} />
+      <Handle
+        type="source"
+        id={`${device.id}/below`}
+        position={Position.Bottom}
+        isConnectable={false}
+        style={{ opacity: 0, left: STEM_X }}
+      />
       <Handle type="source" id={`${device.id}/in`} position={Position.Left} isConnectable={false} style={{ opacity: 0 }} />
       <Box sx={{ px: 1, pt: 0.75, height: 58, overflow: "hidden" }}>
         <Box sx={{ fontWeight: 700, fontSize: 13.5, whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
