@@ -27,12 +27,18 @@ module Bench
     Array.new(runs) { (GC.start || now).then { |start| yield && (now - start) * 1000 } }.sort[runs / 2].round(2)
   end
 
-  def cpu_s(pid) = File.read("/proc/#{pid}/stat").split.then { |fields| (fields[13].to_i + fields[14].to_i) / Etc.sysconf(Etc::SC_CLK_TCK).to_f }
+  def cpu_s(pid)
+    File.read("/proc/#{pid}/stat").split.then { |fields| (fields[13].to_i + fields[14].to_i) / Etc.sysconf(Etc::SC_CLK_TCK).to_f }
+  end
 
   def core
     show = Demo.show
     ids = show.rows.keys + show.patch.slots.keys
-    {"all traces on the demo (#{ids.size} places, both ways), ms" => middle_ms(5) { ids.each { |id| [Loomshuttle::Signal::Trace.forward(show, id), Loomshuttle::Signal::Trace.back(show, id)] } },
+    {"all traces on the demo (#{ids.size} places, both ways), ms" => middle_ms(5) {
+      ids.each do |id|
+        [Loomshuttle::Signal::Trace.forward(show, id), Loomshuttle::Signal::Trace.back(show, id)]
+      end
+    },
      "all checks on the demo, new graph, ms" => middle_ms(21) { Checks::All.findings(show.with(name: "x")) },
      "patch loom woven, ms" => middle_ms(21) { Loomshuttle::Signal::Loom.weave(show, Loomshuttle::Signal::Looms.patch(show)) }}
   end
@@ -49,7 +55,8 @@ module Bench
     show = LargeRig.show
     edit = Edits::Connect.new(slot: "desk-1/channel/5", from: "desk-1/mic/3")
     name = "large rig (4 desks, 24 boxes, 2 computers, #{show.rig.places.size} endpoints, #{show.rows.size} threads)"
-    {"#{name}: all traces, reaches and checks, ms" => middle_ms(11) { everything(fresh(show)) }, "large rig: one edit with its findings, ms" => middle_ms(11) { Checks::All.findings(edit.apply(show)) }}
+    {"#{name}: all traces, reaches and checks, ms" => middle_ms(11) { everything(fresh(show)) },
+     "large rig: one edit with its findings, ms" => middle_ms(11) { Checks::All.findings(edit.apply(show)) }}
   end
 
   # One desk grows by its boxes and sources; endpoints, sources and ms, and us an endpoint.
@@ -64,7 +71,9 @@ module Bench
   def recording(installation, seconds)
     installation.wait("the device") { installation.engine(do: "status").dig("device", "state") == "running" }
     files = (1..32).map { |lane| {file: format("%02d.wav", lane), name: "Lane #{lane}", track: "rec/track/#{lane}", lane: lane} }
-    installation.engine(do: "record", folder: "bench/take", take: {number: 1, id: 0, sample_rate_hz: 48_000, time_reference_samples: 0, date: "", time: "", files: files})
+    installation.engine(do: "record",
+      folder: "bench/take",
+      take: {number: 1, id: 0, sample_rate_hz: 48_000, time_reference_samples: 0, date: "", time: "", files: files})
     pids = %w[engine standin].to_h { |name| [name, installation.pid(name)] }
     start = now
     before = pids.transform_values { |pid| cpu_s(pid) }
@@ -172,7 +181,11 @@ if $PROGRAM_NAME == __FILE__
     # The core alone is measured before anything else runs.
     table = {**Bench.core, **Bench.large, **Bench.growth}
     installation = Installation.new(folder).start("standin", "engine", "server")
-    table = {**table, **Bench.edit_to_repaint(installation), **Bench.first_paint(installation), **Bench.recording(installation, (ARGV.first || 60).to_i), **Bench.frame_rates(installation)}
+    table = {**table,
+      **Bench.edit_to_repaint(installation),
+      **Bench.first_paint(installation),
+      **Bench.recording(installation, (ARGV.first || 60).to_i),
+      **Bench.frame_rates(installation)}
     puts "| figure | measured |", "|---|---|", table.map { |name, value| "| #{name} | #{value} |" }
   ensure
     installation&.stop

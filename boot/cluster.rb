@@ -17,7 +17,9 @@ module Loomshuttle
     def initialize(data:, port:, throw_away: false)
       @port = port
       @throw_away = throw_away
-      @folder = reachable?(data) ? File.join(data, "postgres") : File.join("/var/tmp", "loomshuttle-#{Etc.getpwuid.uid}-#{File.expand_path(data).sum.to_s(36)}", "postgres")
+      @folder = reachable?(data) ? File.join(data, "postgres") : File.join("/var/tmp",
+        "loomshuttle-#{Etc.getpwuid.uid}-#{File.expand_path(data).sum.to_s(36)}",
+        "postgres")
     end
 
     def root? = Process.uid.zero?
@@ -29,12 +31,26 @@ module Loomshuttle
       FileUtils.mkdir_p(folder)
       FileUtils.chown_R("postgres", "postgres", folder) if root?
       File.chmod(0o700, folder)
-      run(*drop, "#{BIN}/initdb", "-D", folder, "-U", "loomshuttle", "--auth=trust", "--encoding=UTF8", "--locale=C.UTF-8", *("--no-sync" if @throw_away))
+      run(*drop, "#{BIN}/initdb", "-D", folder, "-U", "loomshuttle", "--auth=trust", "--encoding=UTF8", "--locale=C.UTF-8", *(if @throw_away
+                                                                                                                                "--no-sync"
+                                                                                                                              end))
     end
 
     # @return [Array<String>] command line that runs the server in the foreground
     def command
-      [*drop, "#{BIN}/postgres", "-D", folder, "-p", @port.to_s, "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", *(["-c", "fsync=off"] if @throw_away)]
+      [*drop,
+        "#{BIN}/postgres",
+        "-D",
+        folder,
+        "-p",
+        @port.to_s,
+        "-c",
+        "listen_addresses=127.0.0.1",
+        "-c",
+        "unix_socket_directories=",
+        *(if @throw_away
+            ["-c", "fsync=off"]
+          end)]
     end
 
     # Waits until the server answers and makes the database.
@@ -44,7 +60,18 @@ module Loomshuttle
 
         sleep 0.1
       end
-      there = IO.popen(["psql", "-XAt", "-h", "127.0.0.1", "-p", @port.to_s, "-U", "loomshuttle", "-d", "postgres", "-c", "SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'"], &:read).strip
+      there = IO.popen(["psql",
+        "-XAt",
+        "-h",
+        "127.0.0.1",
+        "-p",
+        @port.to_s,
+        "-U",
+        "loomshuttle",
+        "-d",
+        "postgres",
+        "-c",
+        "SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'"], &:read).strip
       run("#{BIN}/createdb", "-h", "127.0.0.1", "-p", @port.to_s, "-U", "loomshuttle", "loomshuttle") unless there == "1"
     end
 

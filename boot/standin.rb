@@ -26,6 +26,10 @@ if $PROGRAM_NAME == __FILE__
   codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
   state = ENV["LOOMSHUTTLE_DATA"] && File.join(ENV["LOOMSHUTTLE_DATA"], "run/desk.loom.json")
   show = Loomshuttle::Standin.remembered(codec, state) || codec.parse(File.read(ARGV.fetch(0, File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))))
-  Loomshuttle::Standin::Runner.new(show, audio_port: Integer(ENV.fetch("LOOMSHUTTLE_AUDIO_PORT")), control_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")),
-    codec: codec, wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"], state_path: state).run
+  Loomshuttle::Standin::Runner.new(show,
+    audio_port: Integer(ENV.fetch("LOOMSHUTTLE_AUDIO_PORT")),
+    control_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")),
+    codec: codec,
+    wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"],
+    state_path: state).run
 end

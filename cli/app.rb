@@ -85,7 +85,9 @@ module Loomshuttle
       end
 
       no_commands do
-        def planned_swing(show) = (options[:to] == "recorder") ? Soundcheck::Swing.to_recorder(show, keep: options[:keep]) : Soundcheck::Swing.to_stage(show)
+        def planned_swing(show)
+          (options[:to] == "recorder") ? Soundcheck::Swing.to_recorder(show, keep: options[:keep]) : Soundcheck::Swing.to_stage(show)
+        end
 
         def print_swing(plan)
           plan.changes.each { |change| puts "#{change[:slot]}: #{change[:from] || "nothing"} -> #{change[:to] || "nothing"}" }
@@ -94,19 +96,28 @@ module Loomshuttle
         end
 
         def budget_options
-          {free_bytes: (options[:free_gb] * 10**9).to_i, buffer_frames: options[:buffer].to_i, distance_m: options[:distance].to_f, temperature_c: options[:temperature].to_f}
+          {free_bytes: (options[:free_gb] * 10**9).to_i,
+           buffer_frames: options[:buffer].to_i,
+           distance_m: options[:distance].to_f,
+           temperature_c: options[:temperature].to_f}
         end
 
         def write_paper(show)
           date = Time.now.strftime("%Y-%m-%d")
-          File.binwrite(options[:pdf], Paper::Pdf.new(show, date: date, size: options[:size], keys: options[:sheets]).render) if options[:pdf]
+          if options[:pdf]
+            File.binwrite(options[:pdf], Paper::Pdf.new(show, date: date, size: options[:size], keys: options[:sheets]).render)
+          end
           return unless options[:csv]
 
           FileUtils.mkdir_p(options[:csv])
-          Exchange::Sheets.of(show, options[:sheets]).each { |sheet| File.write(File.join(options[:csv], Exchange::Sheets.file_name(sheet)), Exchange::Sheets.csv(sheet)) }
+          Exchange::Sheets.of(show, options[:sheets]).each do |sheet|
+            File.write(File.join(options[:csv], Exchange::Sheets.file_name(sheet)), Exchange::Sheets.csv(sheet))
+          end
         end
 
-        def show(path) = Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(File.read(path, encoding: "UTF-8"))
+        def show(path)
+          Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(File.read(path, encoding: "UTF-8"))
+        end
 
         # Turns bad input into one line and exit code 2.
         def usable
@@ -134,7 +145,9 @@ module Loomshuttle
 
         def print_report(report)
           puts "#{report[:file]}: #{report[:container]}, #{report[:channels]} channels, #{report[:encoding]} #{report[:bits]} bit, #{report[:sample_rate_hz]} Hz, #{report[:frames]} frames"
-          report[:levels].each.with_index(1) { |level, channel| puts "  #{channel}: peak #{level[:peak_dbfs]} dBFS, rms #{level[:rms_dbfs]} dBFS, clipped runs #{level[:clipped_runs]}" }
+          report[:levels].each.with_index(1) do |level, channel|
+            puts "  #{channel}: peak #{level[:peak_dbfs]} dBFS, rms #{level[:rms_dbfs]} dBFS, clipped runs #{level[:clipped_runs]}"
+          end
           report[:warnings].each { |warning| puts "  warning: #{warning}" }
         end
       end

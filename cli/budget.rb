@@ -14,7 +14,10 @@ module Loomshuttle
         check("temperature", temperature_c, Audio::Timing::TEMPERATURES_C, "degrees Celsius")
         {sample_rate_hz: show.sample_rate_hz, links: links(show), disk: disk(show, free_bytes),
          buffer: {frames: buffer_frames, latency_ms: Audio::Timing.buffer_ms(buffer_frames, show.sample_rate_hz).round(2)},
-         distance: {distance_m: distance_m, temperature_c: temperature_c, speed_of_sound_m_per_s: Audio::Timing.speed_of_sound_m_per_s(temperature_c).round(1), delay_ms: Audio::Timing.distance_ms(distance_m, temperature_c).round(2)}}
+         distance: {distance_m: distance_m,
+                    temperature_c: temperature_c,
+                    speed_of_sound_m_per_s: Audio::Timing.speed_of_sound_m_per_s(temperature_c).round(1),
+                    delay_ms: Audio::Timing.distance_ms(distance_m, temperature_c).round(2)}}
       end
 
       def check(field, value, range, unit)
@@ -22,14 +25,24 @@ module Loomshuttle
       end
 
       def links(show)
-        show.rig.cables.map { |cable| {a: cable.a, b: cable.b, standard: show.rig.port(cable.a).last.standard, **Rig::LinkBudget.of(show, cable).slice(:lanes, :a_to_b, :b_to_a, :lost), lanes_at_96_khz: show.rig.lanes_of(cable, 96_000)} }
+        show.rig.cables.map do |cable|
+          {a: cable.a,
+           b: cable.b,
+           standard: show.rig.port(cable.a).last.standard,
+           **Rig::LinkBudget.of(show, cable).slice(:lanes, :a_to_b, :b_to_a, :lost),
+           lanes_at_96_khz: show.rig.lanes_of(cable, 96_000)}
+        end
       end
 
       def disk(show, free_bytes)
         armed = show.tracks.values.count(&:armed)
         left_s = Capture::DiskBudget.seconds_left(free_bytes, armed, show.sample_rate_hz)
         rate = Capture::DiskBudget.rate_bytes_per_s(armed, show.sample_rate_hz)
-        {armed_tracks: armed, bytes_per_s: rate, gb_per_hour: (rate * 3600 / 1e9).round(2), free_bytes: free_bytes, hours_left: left_s && (left_s / 3600).round(2)}
+        {armed_tracks: armed,
+         bytes_per_s: rate,
+         gb_per_hour: (rate * 3600 / 1e9).round(2),
+         free_bytes: free_bytes,
+         hours_left: left_s && (left_s / 3600).round(2)}
       end
 
       # @return [Array<String>] the same for people

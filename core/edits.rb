@@ -10,13 +10,43 @@ module Loomshuttle
   # Undo, history and the interface's commands all come from that one shape.
   module Edits
     KINDS = {
-      "connect" => "Connect", "clear" => "Clear", "run" => "Run", "open_block" => "OpenBlock", "restore" => "Restore",
-      "plug" => "Plug", "send" => "SetSend", "split" => "Split", "arm" => "Arm", "rename" => "Rename",
-      "device_rate" => "DeviceRate", "accept" => "Accept", "remember" => "Remember", "group" => "Group",
-      "put" => "Put", "device" => "SetDevice", "remove_device" => "RemoveDevice", "cable" => "SetCable", "remove_cable" => "RemoveCable",
-      "profile" => "SetProfile", "show_rate" => "ShowRate", "turn" => "Turn", "power" => "Power", "rows" => "SetRows", "move_rows" => "MoveRows",
-      "shift" => "Shift", "reverse" => "Reverse", "swap" => "Swap", "copy_layout" => "CopyLayout", "spread" => "Spread", "retake" => "Retake",
-      "scene" => "SaveScene", "recall" => "Recall", "land" => "Land", "lay" => "Lay", "record_taps" => "RecordTaps", "make_tracks" => "MakeTracks"
+      "connect" => "Connect",
+      "clear" => "Clear",
+      "run" => "Run",
+      "open_block" => "OpenBlock",
+      "restore" => "Restore",
+      "plug" => "Plug",
+      "send" => "SetSend",
+      "split" => "Split",
+      "arm" => "Arm",
+      "rename" => "Rename",
+      "device_rate" => "DeviceRate",
+      "accept" => "Accept",
+      "remember" => "Remember",
+      "group" => "Group",
+      "put" => "Put",
+      "device" => "SetDevice",
+      "remove_device" => "RemoveDevice",
+      "cable" => "SetCable",
+      "remove_cable" => "RemoveCable",
+      "profile" => "SetProfile",
+      "show_rate" => "ShowRate",
+      "turn" => "Turn",
+      "power" => "Power",
+      "rows" => "SetRows",
+      "move_rows" => "MoveRows",
+      "shift" => "Shift",
+      "reverse" => "Reverse",
+      "swap" => "Swap",
+      "copy_layout" => "CopyLayout",
+      "spread" => "Spread",
+      "retake" => "Retake",
+      "scene" => "SaveScene",
+      "recall" => "Recall",
+      "land" => "Land",
+      "lay" => "Lay",
+      "record_taps" => "RecordTaps",
+      "make_tracks" => "MakeTracks"
     }.freeze
     private_constant :KINDS
 
@@ -39,7 +69,10 @@ module Loomshuttle
     def refuse_source(show, from_id)
       return nil if show.rig.named?(from_id) || show.roles.values.any? { |role| role.endpoint == from_id }
 
-      Refusal.new(field: "from", value: from_id, allowed: "a place of this rig, or a role of its songs", why: "There is no #{from_id} to take a signal from.")
+      Refusal.new(field: "from",
+        value: from_id,
+        allowed: "a place of this rig, or a role of its songs",
+        why: "There is no #{from_id} to take a signal from.")
     end
 
     # Checks that an id names a slot of the patch.

@@ -14,8 +14,21 @@ module Loomshuttle
   # scenes    name => Patch::Scene       named patches beside the present one
   # landed    mix id => [socket id]      where mixes are meant to leave, once somebody said so
   # profiles  name => Rig::Profile       what devices can be made of: shipped ones and own
-  class Show < Value.of(:name, :venue, :sample_rate_hz, :rig, :patch, rows: {}.freeze, tracks: {}.freeze,
-    songs: [].freeze, roles: {}.freeze, names: {}.freeze, check: Soundcheck::State.new, accepted: {}.freeze, scenes: {}.freeze, landed: {}.freeze, profiles: {}.freeze)
+  class Show < Value.of(:name,
+    :venue,
+    :sample_rate_hz,
+    :rig,
+    :patch,
+    rows: {}.freeze,
+    tracks: {}.freeze,
+    songs: [].freeze,
+    roles: {}.freeze,
+    names: {}.freeze,
+    check: Soundcheck::State.new,
+    accepted: {}.freeze,
+    scenes: {}.freeze,
+    landed: {}.freeze,
+    profiles: {}.freeze)
     include Value::Memo
 
     NO_CHANNELS = Set.new.freeze
@@ -36,7 +49,9 @@ module Loomshuttle
 
     def label(endpoint_id)
       return rows[endpoint_id].name if rows.key?(endpoint_id)
-      return names.key?(endpoint_id) ? "#{names[endpoint_id]} (#{rig.label(endpoint_id)})" : rig.label(endpoint_id) if rig.place(endpoint_id)
+      if rig.place(endpoint_id)
+        return names.key?(endpoint_id) ? "#{names[endpoint_id]} (#{rig.label(endpoint_id)})" : rig.label(endpoint_id)
+      end
 
       endpoint = Endpoint.parse(endpoint_id)
       {"list/row" => "row #{endpoint.number}", "songs/role" => "role #{endpoint.number}"}.fetch(endpoint.field) { rig.label(endpoint_id) }

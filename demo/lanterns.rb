@@ -12,12 +12,18 @@ module Loomshuttle
     # name, short name, colour, stitch, group, microphone, stand, phantom, pair (row number of
     # the other side)
     ROWS = [
-      ["Hurdy-gurdy", "Hurdy", "weld", "solid", "strings", "small condenser", "short boom", "yes"], ["Cimbalom L", "Cimb L", "woad", "double", "strings", "small condenser", "boom", "yes", 3],
-      ["Cimbalom R", "Cimb R", "woad", "double", "strings", "small condenser", "boom", "yes", 2], ["Tuba", "Tuba", "walnut", "dash", "winds", "large dynamic", "tall boom", "no"],
-      ["Kick", "Kick", "madder", "solid", "drums", "kick dynamic", "low stand", "no"], ["Snare", "Snare", "madder", "solid", "drums", "dynamic", "clip", "no"],
-      ["Overhead L", "OH L", "madder", "double", "drums", "condenser", "tall boom", "yes", 8], ["Overhead R", "OH R", "madder", "double", "drums", "condenser", "tall boom", "yes", 7],
-      ["Accordion", "Acc", "lichen", "solid", "keys", "clip condenser pair, mixed", "", "yes"], ["Toy piano", "Toy pno", "cochineal", "dash", "keys", "boundary", "", "yes"],
-      ["Foley table", "Foley", "slate", "dot", "effects", "ribbon", "short boom", "never"], ["Narrator", "Narr", "indigo", "solid", "voice", "headset wireless", "", "no"]
+      ["Hurdy-gurdy", "Hurdy", "weld", "solid", "strings", "small condenser", "short boom", "yes"],
+      ["Cimbalom L", "Cimb L", "woad", "double", "strings", "small condenser", "boom", "yes", 3],
+      ["Cimbalom R", "Cimb R", "woad", "double", "strings", "small condenser", "boom", "yes", 2],
+      ["Tuba", "Tuba", "walnut", "dash", "winds", "large dynamic", "tall boom", "no"],
+      ["Kick", "Kick", "madder", "solid", "drums", "kick dynamic", "low stand", "no"],
+      ["Snare", "Snare", "madder", "solid", "drums", "dynamic", "clip", "no"],
+      ["Overhead L", "OH L", "madder", "double", "drums", "condenser", "tall boom", "yes", 8],
+      ["Overhead R", "OH R", "madder", "double", "drums", "condenser", "tall boom", "yes", 7],
+      ["Accordion", "Acc", "lichen", "solid", "keys", "clip condenser pair, mixed", "", "yes"],
+      ["Toy piano", "Toy pno", "cochineal", "dash", "keys", "boundary", "", "yes"],
+      ["Foley table", "Foley", "slate", "dot", "effects", "ribbon", "short boom", "never"],
+      ["Narrator", "Narr", "indigo", "solid", "voice", "headset wireless", "", "no"]
     ].freeze
     POWERED = ROWS.each_index.select { |i| ROWS[i][7] == "yes" }.map { |i| i + 1 }.freeze
     BPM = 100
@@ -29,8 +35,18 @@ module Loomshuttle
 
     # @return [Hash] in the shape of the show file
     def data
-      {version: 1, name: "Lanterns over Saltmarsh", venue: "Quayside Hall", sample_rate_hz: SAMPLE_RATE_HZ, devices: devices, cables: cables,
-       rows: rows, tracks: tracks, roles: [{name: "organ"}, {name: "tide"}, {name: "click", hidden: true}], names: MIXES, songs: songs, patch: patch}
+      {version: 1,
+       name: "Lanterns over Saltmarsh",
+       venue: "Quayside Hall",
+       sample_rate_hz: SAMPLE_RATE_HZ,
+       devices: devices,
+       cables: cables,
+       rows: rows,
+       tracks: tracks,
+       roles: [{name: "organ"}, {name: "tide"}, {name: "click", hidden: true}],
+       names: MIXES,
+       songs: songs,
+       patch: patch}
     end
 
     # The same show without the two planted mistakes.
@@ -42,9 +58,13 @@ module Loomshuttle
     end
 
     def devices
-      [["desk", "Quay desk", "desk-32", SAMPLE_RATE_HZ, "leader"], ["box-a", "Box A", "stage-box-16x8", SAMPLE_RATE_HZ, "aes50"],
-        ["rec", "Logbook", "recording-computer", SAMPLE_RATE_HZ, "interface"], ["pa", "Main PA", "main-pa", nil, nil], ["booth", "Booth wedge", "wedge", nil, nil],
-        ["ears", "Drummer's in-ear", "in-ear", nil, nil], ["stream", "Livestream", "livestream", nil, nil]]
+      [["desk", "Quay desk", "desk-32", SAMPLE_RATE_HZ, "leader"],
+        ["box-a", "Box A", "stage-box-16x8", SAMPLE_RATE_HZ, "aes50"],
+        ["rec", "Logbook", "recording-computer", SAMPLE_RATE_HZ, "interface"],
+        ["pa", "Main PA", "main-pa", nil, nil],
+        ["booth", "Booth wedge", "wedge", nil, nil],
+        ["ears", "Drummer's in-ear", "in-ear", nil, nil],
+        ["stream", "Livestream", "livestream", nil, nil]]
         .map { |id, name, profile, rate, clock| {id: id, name: name, profile: profile, rate_hz: rate, clock: clock} }
     end
 
@@ -54,7 +74,17 @@ module Loomshuttle
 
     def rows
       ROWS.each.with_index(1).map do |(name, short, colour, stitch, group, mic, stand, phantom, pair), n|
-        {id: "list/row/#{n}", name: name, short: short, colour: colour, stitch: stitch, group: group, kind: (name == "Narrator") ? "wireless" : "microphone", mic: mic, stand: stand, phantom: phantom, pair: pair && "list/row/#{pair}"}
+        {id: "list/row/#{n}",
+         name: name,
+         short: short,
+         colour: colour,
+         stitch: stitch,
+         group: group,
+         kind: (name == "Narrator") ? "wireless" : "microphone",
+         mic: mic,
+         stand: stand,
+         phantom: phantom,
+         pair: pair && "list/row/#{pair}"}
       end
     end
 
@@ -63,28 +93,52 @@ module Loomshuttle
     end
 
     def songs
-      [{id: "low-tide-waltz", title: "Low tide waltz", bpm: BPM, beats_per_bar: 4, sample_rate_hz: SAMPLE_RATE_HZ, length_frames: LENGTH_FRAMES,
+      [{id: "low-tide-waltz",
+        title: "Low tide waltz",
+        bpm: BPM,
+        beats_per_bar: 4,
+        sample_rate_hz: SAMPLE_RATE_HZ,
+        length_frames: LENGTH_FRAMES,
         stems: [{name: "Marsh organ", role: "organ", file: "marsh organ.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: LENGTH_FRAMES},
           {name: "Tide drum", role: "tide", file: "tide drum.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: LENGTH_FRAMES}]}]
     end
 
     def patch
-      {slots: slots, plugs: (1..12).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] }, sends: sends, powered: POWERED.map { |n| "box-a/mic/#{n}" }}
+      {slots: slots,
+       plugs: (1..12).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] },
+       sends: sends,
+       powered: POWERED.map { |n| "box-a/mic/#{n}" }}
     end
 
     def slots
-      [block("desk/channel", 1, "desk/aes50-a-in", 1), block("desk/channel", 9, "desk/aes50-a-in", 9), block("desk/channel", 17, "desk/mic", 1), block("desk/channel", 25, "desk/card-return", 25),
-        block("desk/card-send", 1, "desk/aes50-a-in", 1), block("desk/card-send", 9, "desk/mic", 9), block("desk/card-send", 17, "desk/mic", 1), block("desk/card-send", 25, "desk/output", 1),
-        block("rec/track", 1, "rec/lane-in", 1, 12), block("rec/lane-out", 1, "rec/track", 1, 12), outputs,
-        {"rec/lane-out/29" => {from: "songs/role/organ"}, "rec/lane-out/30" => {from: "songs/role/tide"}, "rec/lane-out/31" => {from: "songs/role/click"}}].reduce(:merge)
+      [block("desk/channel", 1, "desk/aes50-a-in", 1),
+        block("desk/channel", 9, "desk/aes50-a-in", 9),
+        block("desk/channel", 17, "desk/mic", 1),
+        block("desk/channel", 25, "desk/card-return", 25),
+        block("desk/card-send", 1, "desk/aes50-a-in", 1),
+        block("desk/card-send", 9, "desk/mic", 9),
+        block("desk/card-send", 17, "desk/mic", 1),
+        block("desk/card-send", 25, "desk/output", 1),
+        block("rec/track", 1, "rec/lane-in", 1, 12),
+        block("rec/lane-out", 1, "rec/track", 1, 12),
+        outputs,
+        {"rec/lane-out/29" => {from: "songs/role/organ"},
+         "rec/lane-out/30" => {from: "songs/role/tide"},
+         "rec/lane-out/31" => {from: "songs/role/click"}}].reduce(:merge)
     end
 
     # Main and stream leave by the desk, the booth and the drummer by the box.
     def outputs
       mixes = {1 => "desk/main/1", 2 => "desk/main/2", 3 => "desk/bus/5", 4 => "desk/bus/6", 9 => "desk/bus/1", 10 => "desk/bus/2"}
-      [mixes.to_h { |n, mix| ["desk/output/#{n}", {from: mix, tap: "post-fader"}] }, block("desk/out-socket", 1, "desk/output", 1, 4), block("desk/aes50-a-out", 1, "desk/output", 9),
-        {"pa/in/1" => {from: "desk/out-socket/1"}, "pa/in/2" => {from: "desk/out-socket/2"}, "stream/in/1" => {from: "desk/out-socket/3"}, "stream/in/2" => {from: "desk/out-socket/4"},
-         "booth/in/1" => {from: "box-a/out-socket/1"}, "ears/in/1" => {from: "box-a/out-socket/2"}}].reduce(:merge)
+      [mixes.to_h { |n, mix| ["desk/output/#{n}", {from: mix, tap: "post-fader"}] },
+        block("desk/out-socket", 1, "desk/output", 1, 4),
+        block("desk/aes50-a-out", 1, "desk/output", 9),
+        {"pa/in/1" => {from: "desk/out-socket/1"},
+         "pa/in/2" => {from: "desk/out-socket/2"},
+         "stream/in/1" => {from: "desk/out-socket/3"},
+         "stream/in/2" => {from: "desk/out-socket/4"},
+         "booth/in/1" => {from: "box-a/out-socket/1"},
+         "ears/in/1" => {from: "box-a/out-socket/2"}}].reduce(:merge)
     end
 
     def sends
@@ -93,10 +147,14 @@ module Loomshuttle
       stage.merge(music, "desk/channel/31" => mix(%w[bus/1 bus/2], 0).merge(mix(%w[bus/5 bus/6], -6)))
     end
 
-    def mix(names, level_db) = names.to_h { |name| ["desk/#{name}", {tap: name.start_with?("bus/1", "bus/2") ? "pre-fader" : "post-fader", level_db: level_db}] }
+    def mix(names, level_db)
+      names.to_h { |name| ["desk/#{name}", {tap: name.start_with?("bus/1", "bus/2") ? "pre-fader" : "post-fader", level_db: level_db}] }
+    end
 
     def block(slot, first, source, source_first, count = 8)
-      (0...count).to_h { |i| ["#{slot}/#{first + i}", {from: "#{source}/#{source_first + i}", tap: source.include?("track") ? nil : "raw"}.compact] }
+      (0...count).to_h do |i|
+        ["#{slot}/#{first + i}", {from: "#{source}/#{source_first + i}", tap: source.include?("track") ? nil : "raw"}.compact]
+      end
     end
 
     # @return [Show]

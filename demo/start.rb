@@ -29,7 +29,8 @@ FileUtils.rm_rf(supervised)
   folder = File.join(supervised, name)
   FileUtils.mkdir_p(folder)
   log = File.join(data, "run/#{name}.log")
-  File.write(File.join(folder, "run"), "#!/bin/sh\ncd #{Shellwords.escape((name == "postgres") ? "/" : Loomshuttle::Services::ROOT)}\nexec #{Shellwords.join(command)} >>#{Shellwords.escape(log)} 2>&1\n")
+  File.write(File.join(folder, "run"), "#!/bin/sh\ncd #{Shellwords.escape((name == "postgres") ? "/" : Loomshuttle::Services::ROOT)}\n" \
+    "exec #{Shellwords.join(command)} >>#{Shellwords.escape(log)} 2>&1\n")
   File.chmod(0o755, File.join(folder, "run"))
 end
 

@@ -64,14 +64,19 @@ module Loomshuttle
       def play(request)
         sources = request.fetch("files").map { |file| FileSource.new(inside(file.fetch("path")), channel: file.fetch("channel"), lane: file.fetch("lane")) }
         sources << click(request["click"]) if request["click"]
-        @runner.play(sources, label: request.fetch("label"), from_frame: request.fetch("from_frame", 0), repeat: request.fetch("repeat", false))
+        @runner.play(sources,
+          label: request.fetch("label"),
+          from_frame: request.fetch("from_frame", 0),
+          repeat: request.fetch("repeat", false))
         true
       rescue Errno::ENOENT => e
         raise BadInput.new(field: "file", value: e.message[/[^\/]+\z/], allowed: "a file of this take that is still there")
       end
 
       def click(given)
-        click = Show::Click.new(bpm: given.fetch("bpm").to_r, beats_per_bar: given.fetch("beats_per_bar"), sample_rate_hz: given.fetch("rate_hz"))
+        click = Show::Click.new(bpm: given.fetch("bpm").to_r,
+          beats_per_bar: given.fetch("beats_per_bar"),
+          sample_rate_hz: given.fetch("rate_hz"))
         ClickSource.new(click, lane: given.fetch("lane"), frames: given.fetch("frames"), rate_hz: given.fetch("rate_hz"))
       end
 

@@ -14,7 +14,9 @@ module Loomshuttle
         @lane = lane - 1
         @frames = @reader.frames
         @rate_hz = @reader.format.sample_rate_hz
-        raise BadInput.new(field: "channel", value: channel, allowed: "1 to #{@reader.format.channels}") unless channel.between?(1, @reader.format.channels)
+        unless channel.between?(1, @reader.format.channels)
+          raise BadInput.new(field: "channel", value: channel, allowed: "1 to #{@reader.format.channels}")
+        end
       end
 
       # @return [Numo::Int32] [frames], up to `count`; none behind the end

@@ -32,13 +32,16 @@ module Loomshuttle
       #
       # @return [Array<String>] folders that were finished
       def recover(takes_folder)
-        Dir[File.join(takes_folder, "**", NAME)].map { |path| File.dirname(path) }.select { |folder| read(folder)&.fetch("state", nil) == "recording" }
+        Dir[File.join(takes_folder, "**", NAME)].map { |path| File.dirname(path) }
+          .select { |folder| read(folder)&.fetch("state", nil) == "recording" }
           .each { |folder| finish(folder, read(folder)) }
       end
 
       def finish(folder, data)
         frames = data["files"].map { |file| TakeFile.repair(File.join(folder, file["file"]), file, data) }
-        write(folder, data.merge("state" => "closed", "reason" => "recovered after the engine ended without closing it", "frames" => frames.min || 0))
+        write(folder, data.merge("state" => "closed",
+          "reason" => "recovered after the engine ended without closing it",
+          "frames" => frames.min || 0))
       end
       private_class_method :finish
     end

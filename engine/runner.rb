@@ -85,8 +85,18 @@ module Loomshuttle
       def status
         recorder, player = @recorder, @player
         {device: {name: @device.name, state: @state, rate_hz: @format&.rate_hz, lanes: @format&.lanes_in, blocks: @blocks, fault: @fault},
-         recording: recorder && {take: recorder.take.slice("number", "id"), frames: recorder.frames, whole_frames: recorder.whole_frames, lost_blocks: recorder.lost_blocks, waiting_blocks: recorder.waiting_blocks, tracks: recorder.take["files"].size},
-         playing: player && {label: player.label, position_frames: player.position_frames, length_frames: player.length_frames, peak_dbfs: player.peak_dbfs, underruns: player.underruns, repeat: player.looping?},
+         recording: recorder && {take: recorder.take.slice("number", "id"),
+                                 frames: recorder.frames,
+                                 whole_frames: recorder.whole_frames,
+                                 lost_blocks: recorder.lost_blocks,
+                                 waiting_blocks: recorder.waiting_blocks,
+                                 tracks: recorder.take["files"].size},
+         playing: player && {label: player.label,
+                             position_frames: player.position_frames,
+                             length_frames: player.length_frames,
+                             peak_dbfs: player.peak_dbfs,
+                             underruns: player.underruns,
+                             repeat: player.looping?},
          last_take: @last_take, recovered: @recovered}
       end
 
@@ -130,11 +140,17 @@ module Loomshuttle
         recorder = @recorder or return
         @recorder = nil
         recorder.stop(reason)
-        @last_take = {number: recorder.take["number"], id: recorder.take["id"], frames: recorder.frames, lost_blocks: recorder.lost_blocks, reason: reason}
+        @last_take = {number: recorder.take["number"],
+                      id: recorder.take["id"],
+                      frames: recorder.frames,
+                      lost_blocks: recorder.lost_blocks,
+                      reason: reason}
       end
 
       def refuse_device
-        raise BadInput.new(field: "device", value: @state, allowed: "a device that is running; the desk does not answer") unless @state == "running"
+        unless @state == "running"
+          raise BadInput.new(field: "device", value: @state, allowed: "a device that is running; the desk does not answer")
+        end
       end
 
       def refuse_busy
@@ -148,7 +164,9 @@ module Loomshuttle
 
       # At another rate it would play too fast or too slow, and out of tune.
       def check_rate(source)
-        source.rate_hz == @format.rate_hz or raise BadInput.new(field: "rate_hz", value: source.rate_hz, allowed: "the device's #{@format.rate_hz} Hz; convert the file first")
+        source.rate_hz == @format.rate_hz or raise BadInput.new(field: "rate_hz",
+          value: source.rate_hz,
+          allowed: "the device's #{@format.rate_hz} Hz; convert the file first")
       end
     end
   end

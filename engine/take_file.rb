@@ -13,8 +13,12 @@ module Loomshuttle
       # @param spec [Hash] file (name), name (of the track), string keys
       # @param take [Hash] sample_rate_hz, time_reference_samples, date, time
       def self.header(spec, take)
-        bext = Audio::Wav::Bext.new(time_reference_samples: take["time_reference_samples"], description: ascii(spec["name"]), originator: "Loomshuttle",
-          date: take["date"], time: take["time"], coding_history: "A=PCM,F=#{take["sample_rate_hz"]},W=24,M=mono,T=Loomshuttle\r\n")
+        bext = Audio::Wav::Bext.new(time_reference_samples: take["time_reference_samples"],
+          description: ascii(spec["name"]),
+          originator: "Loomshuttle",
+          date: take["date"],
+          time: take["time"],
+          coding_history: "A=PCM,F=#{take["sample_rate_hz"]},W=24,M=mono,T=Loomshuttle\r\n")
         Header.new(sample_rate_hz: take["sample_rate_hz"], bext: bext, track_name: spec["name"])
       end
 

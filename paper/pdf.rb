@@ -36,7 +36,10 @@ module Loomshuttle
 
       # @return [String]
       def render
-        @pdf = Prawn::Document.new(page_size: @size, page_layout: layout(@sheets.first), margin: [MARGIN_PT, MARGIN_PT, MARGIN_PT + 20, MARGIN_PT], info: {Title: @heading[:show], Creator: "Loomshuttle"})
+        @pdf = Prawn::Document.new(page_size: @size,
+          page_layout: layout(@sheets.first),
+          margin: [MARGIN_PT, MARGIN_PT, MARGIN_PT + 20, MARGIN_PT],
+          info: {Title: @heading[:show], Creator: "Loomshuttle"})
         use_fonts
         @pdf.text("Nothing is patched yet.") if @sheets.empty?
         @sheets.each_with_index { |sheet, i| print_sheet(sheet, i) }
@@ -70,7 +73,11 @@ module Loomshuttle
         return @pdf.text("Nothing here yet.") if sheet[:rows].empty?
 
         data = [sheet[:columns], *sheet[:rows].map { |row| row.map { |cell| cell.to_s.scrub("?") } }]
-        @pdf.table(data, header: true, width: @pdf.bounds.width, column_widths: widths(sheet), cell_style: {size: TEXT_PT, padding: [4, 4], borders: [:bottom], border_width: 0.6}) do |table|
+        @pdf.table(data,
+          header: true,
+          width: @pdf.bounds.width,
+          column_widths: widths(sheet),
+          cell_style: {size: TEXT_PT, padding: [4, 4], borders: [:bottom], border_width: 0.6}) do |table|
           table.row(0).style(font_style: :bold, border_width: 1.5)
           table.rows(1..-1).columns(1).style(font_style: :bold)
         end
@@ -78,14 +85,28 @@ module Loomshuttle
 
       # Numbers get narrow columns, names and notes what is left.
       def widths(sheet)
-        narrow = {"No." => 34, "48 V" => 50, "Channel" => 60, "Lane" => 42, "Socket" => 54, "Output" => 56, "Delay ms" => 66, "Track" => 46, "Armed" => 52, "Return lane" => 80, "Stand" => 78, "Source" => 120, "Plugged in at" => 110}
+        narrow = {"No." => 34,
+                  "48 V" => 50,
+                  "Channel" => 60,
+                  "Lane" => 42,
+                  "Socket" => 54,
+                  "Output" => 56,
+                  "Delay ms" => 66,
+                  "Track" => 46,
+                  "Armed" => 52,
+                  "Return lane" => 80,
+                  "Stand" => 78,
+                  "Source" => 120,
+                  "Plugged in at" => 110}
         sheet[:columns].each_with_index.filter_map { |name, i| [i, narrow[name]] if narrow[name] }.to_h
       end
 
       # Eight to a line, as sockets stand on a box, to be cut out along the lines.
       def print_labels(sheet)
         cells = sheet[:rows].map { |number, label, _| "#{number}\n#{label.to_s.scrub("?")[0, 18]}" }
-        @pdf.table(cells.each_slice(8).map { |line| line + [""] * (8 - line.size) }, width: @pdf.bounds.width, column_widths: [@pdf.bounds.width / 8] * 8,
+        @pdf.table(cells.each_slice(8).map { |line| line + [""] * (8 - line.size) },
+          width: @pdf.bounds.width,
+          column_widths: [@pdf.bounds.width / 8] * 8,
           cell_style: {size: SMALL_PT, align: :center, padding: [4, 2], height: 50, overflow: :shrink_to_fit, min_font_size: 7})
       end
 
@@ -96,7 +117,12 @@ module Loomshuttle
           @pdf.canvas do
             width = @pdf.bounds.width - 2 * MARGIN_PT
             @pdf.text_box(left, at: [MARGIN_PT, MARGIN_PT + 8], width: width - 190, height: 14, size: SMALL_PT, overflow: :truncate)
-            @pdf.text_box("patch #{@heading[:checksum]} · page #{@pdf.page_number} of #{@pdf.page_count}", at: [MARGIN_PT + width - 185, MARGIN_PT + 8], width: 185, height: 14, size: SMALL_PT, align: :right)
+            @pdf.text_box("patch #{@heading[:checksum]} · page #{@pdf.page_number} of #{@pdf.page_count}",
+              at: [MARGIN_PT + width - 185, MARGIN_PT + 8],
+              width: 185,
+              height: 14,
+              size: SMALL_PT,
+              align: :right)
           end
         end
       end

@@ -14,7 +14,11 @@ module Loomshuttle
       # Only this application's own files, and no other site may frame it.
       CSP = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-src 'self'; frame-ancestors 'self'"
       DIST = File.join(ROOT, "web/dist")
-      TYPES = {".js" => "text/javascript", ".css" => "text/css", ".html" => "text/html", ".woff2" => "font/woff2", ".svg" => "image/svg+xml"}.freeze
+      TYPES = {".js" => "text/javascript",
+               ".css" => "text/css",
+               ".html" => "text/html",
+               ".woff2" => "font/woff2",
+               ".svg" => "image/svg+xml"}.freeze
       private_constant :CSP, :DIST, :TYPES
 
       attr_reader :context
@@ -32,10 +36,26 @@ module Loomshuttle
       before("/api/*") { content_type :json }
 
       error(BadInput) { fail_with(422, env["sinatra.error"].to_h) }
-      error(Store::Shows::Outdated) { fail_with(409, field: "version", value: env["sinatra.error"].version, allowed: "the newest version", message: overtaken(env["sinatra.error"])) }
-      error(Links::EngineLink::Gone) { fail_with(503, field: "engine", value: nil, allowed: "a running audio engine", message: env["sinatra.error"].message) }
-      error(Links::DeskLink::Failed) { fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message) }
-      error(Sequel::DatabaseError) { fail_with(503, field: "database", value: nil, allowed: "a running database", message: "The database does not answer; nothing was changed.") }
+      error(Store::Shows::Outdated) do
+        fail_with(409,
+          field: "version",
+          value: env["sinatra.error"].version,
+          allowed: "the newest version",
+          message: overtaken(env["sinatra.error"]))
+      end
+      error(Links::EngineLink::Gone) do
+        fail_with(503, field: "engine", value: nil, allowed: "a running audio engine", message: env["sinatra.error"].message)
+      end
+      error(Links::DeskLink::Failed) do
+        fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message)
+      end
+      error(Sequel::DatabaseError) do
+        fail_with(503,
+          field: "database",
+          value: nil,
+          allowed: "a running database",
+          message: "The database does not answer; nothing was changed.")
+      end
       error do
         warn env["sinatra.error"].full_message(highlight: false)
         fail_with(500, field: "server", value: nil, allowed: "", message: "Something went wrong in the server; nothing was changed.")
@@ -45,7 +65,9 @@ module Loomshuttle
 
       get "/api/events" do
         hub = @context.hub
-        [200, {"content-type" => "text/event-stream", "cache-control" => "no-store", "connection" => "close", "x-accel-buffering" => "no"}, ->(io) { hub.add(io) }]
+        [200,
+          {"content-type" => "text/event-stream", "cache-control" => "no-store", "connection" => "close", "x-accel-buffering" => "no"},
+          ->(io) { hub.add(io) }]
       end
 
       get("/assets/*") { file(File.join("assets", File.basename(params["splat"].first)), "public, max-age=31536000, immutable") }
@@ -64,11 +86,15 @@ module Loomshuttle
       def refuse(refusal) = fail_with(422, refusal.to_h.merge(message: refusal.why))
 
       # Who edits: a name that people gave themselves, and the browser it comes from.
-      def author = Store::History::Author.new(who: CGI.unescape(env["HTTP_X_WHO"].to_s)[0, 60].scrub, client: env["HTTP_X_CLIENT"].to_s[0, 60])
+      def author
+        Store::History::Author.new(who: CGI.unescape(env["HTTP_X_WHO"].to_s)[0, 60].scrub, client: env["HTTP_X_CLIENT"].to_s[0, 60])
+      end
 
       # A clear word to whoever must redo: what came in between.
       def overtaken(outdated)
-        others = @context.history.since(@context.show_id, author, outdated.version).map { |edit| "\"#{edit[:label]}\"#{" (undone)" if edit[:undone]} by #{edit[:who].empty? ? "another browser" : edit[:who]}" }
+        others = @context.history.since(@context.show_id, author, outdated.version).map do |edit|
+          "\"#{edit[:label]}\"#{" (undone)" if edit[:undone]} by #{edit[:who].empty? ? "another browser" : edit[:who]}"
+        end
         between = others.empty? ? outdated.message[0].upcase + outdated.message[1..] : "In between came #{others.join(", ")}"
         "#{between}. Nothing of yours was changed; look again and repeat it."
       end
@@ -78,7 +104,9 @@ module Loomshuttle
       def answer(result)
         return refuse(result) if result.is_a?(Refusal)
 
-        json({version: result.version, show: Views.show(result, @context, author), loom: given["loom"] && Signal::Loom.weave(result.show, Signal::Looms.named(given["loom"], result.show))}.compact)
+        json({version: result.version,
+              show: Views.show(result, @context, author),
+              loom: given["loom"] && Signal::Loom.weave(result.show, Signal::Looms.named(given["loom"], result.show))}.compact)
       end
 
       def edited(label, &edit) = answer(@edit.call(given["version"], author: author, label: label, &edit))

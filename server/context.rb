@@ -97,7 +97,10 @@ module Loomshuttle
 
       def frame
         finish_take
-        hub.publish("frame", meters: engine.meters, engine: engine.status, desk: {answers: desk.answers?, peaks: desk.peaks&.map { |peak| Audio::Scale.dbfs(peak).round(1) }})
+        hub.publish("frame",
+          meters: engine.meters,
+          engine: engine.status,
+          desk: {answers: desk.answers?, peaks: desk.peaks&.map { |peak| Audio::Scale.dbfs(peak).round(1) }})
       rescue => e
         # A frame that cannot be sent is not worth the line to the engine.
         warn "frame: #{e.class}: #{e.message}"

@@ -33,14 +33,25 @@ module Loomshuttle
       private
 
       def answer(failure)
-        faults = (failure.errors || []).map { |fault| {field: fault.instance_location.to_s.delete_prefix("/").then { |place| place.empty? ? "body" : place }, allowed: fault.error.to_s} }
+        faults = (failure.errors || []).map do |fault|
+          place = fault.instance_location.to_s.delete_prefix("/")
+          {field: place.empty? ? "body" : place, allowed: fault.error.to_s}
+        end
         message = faults.any? ? faults.map { |fault| "#{fault[:field]}: #{fault[:allowed]}" }.join("; ") : failure.message || failure.error_type.to_s.tr("_", " ")
         respond(STATUS.fetch(failure.error_type, 400),
-          {field: faults.first&.fetch(:field) || "request", value: nil, allowed: faults.first&.fetch(:allowed) || "see api/openapi.yaml", message: message, faults: faults})
+          {field: faults.first&.fetch(:field) || "request",
+           value: nil,
+           allowed: faults.first&.fetch(:allowed) || "see api/openapi.yaml",
+           message: message,
+           faults: faults})
       end
 
       def too_large
-        respond(413, {field: "body", value: nil, allowed: "at most #{BODY_BYTES_MAX} bytes", message: "The request is too large; at most #{BODY_BYTES_MAX} bytes are taken.", faults: []})
+        respond(413, {field: "body",
+          value: nil,
+          allowed: "at most #{BODY_BYTES_MAX} bytes",
+          message: "The request is too large; at most #{BODY_BYTES_MAX} bytes are taken.",
+          faults: []})
       end
 
       def respond(status, fault) = [status, {"content-type" => "application/json"}, [JSON.generate(error: fault)]]

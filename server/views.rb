@@ -10,12 +10,24 @@ module Loomshuttle
       # @param author [Store::History::Author] whose undo it is
       def show(kept, context, author)
         show = kept.show
-        {version: kept.version, name: show.name, venue: show.venue, sample_rate_hz: show.sample_rate_hz,
-         feed: Soundcheck::Feed.of_desk(show), swung: show.check.swung?, keep: show.check.keep,
-         desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} }, leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name, findings: findings(show, context.drifted(show)), rows: rows(show), sockets: sockets(show),
-         tracks: tracks(show), roles: show.roles.values.map(&:to_h), scenes: show.scenes.keys,
+        {version: kept.version,
+         name: show.name,
+         venue: show.venue,
+         sample_rate_hz: show.sample_rate_hz,
+         feed: Soundcheck::Feed.of_desk(show),
+         swung: show.check.swung?,
+         keep: show.check.keep,
+         desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} },
+         leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name,
+         findings: findings(show, context.drifted(show)),
+         rows: rows(show),
+         sockets: sockets(show),
+         tracks: tracks(show),
+         roles: show.roles.values.map(&:to_h),
+         scenes: show.scenes.keys,
          songs: show.songs.map { |song| song.to_h.merge(stems: song.stems.map(&:to_h)) },
-         undo: context.history.label_done(kept.id, author), redo: context.history.label_undone(kept.id, author)}
+         undo: context.history.label_done(kept.id, author),
+         redo: context.history.label_undone(kept.id, author)}
       end
 
       # What the desk has is known here, not in the core.
@@ -28,35 +40,56 @@ module Loomshuttle
         channels = Soundcheck::Sources.channel_names(show)
         show.rows.values.map do |row|
           socket = show.patch.plugs[row.id]
-          row.to_h.merge(number: row.number, socket: socket, socket_label: socket && show.rig.label(socket), channels: channels.fetch(row.id, []), powered: show.patch.powered.include?(socket))
+          row.to_h.merge(number: row.number,
+            socket: socket,
+            socket_label: socket && show.rig.label(socket),
+            channels: channels.fetch(row.id, []),
+            powered: show.patch.powered.include?(socket))
         end
       end
 
       # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.
       def sockets(show)
-        show.rig.once(:sockets) { show.rig.places.values.select { |place| place.family.name == "mic" && place.present? }.map { |place| {id: place.id, label: show.rig.label(place.id), short: "#{place.device.name} #{place.number}"} } }
+        show.rig.once(:sockets) do
+          show.rig.places.values.select { |place| place.family.name == "mic" && place.present? }.map do |place|
+            {id: place.id, label: show.rig.label(place.id), short: "#{place.device.name} #{place.number}"}
+          end
+        end
       end
 
       # @param drifted [Patch::Scene, nil] what the desk has, where it differs
       # @param fault [String, nil] why the desk did not follow the last edit
       def desk(show, drifted, fault)
         changes = drifted ? Patch::Compare.desk(show, show.patch, drifted) : []
-        {count: changes.sum { |change| change[:places].size }, fault: fault, changes: changes, fields: changes.map { |change| change[:field] }.uniq.map { |name| {name: name, label: Patch::Fields.label(show, name)} }}
+        {count: changes.sum { |change| change[:places].size },
+         fault: fault,
+         changes: changes,
+         fields: changes.map { |change| change[:field] }.uniq.map { |name| {name: name, label: Patch::Fields.label(show, name)} }}
       end
 
       # Who feeds which channel and what goes back on which lane is worked out once for all
       # tracks, not once a track.
       def tracks(show)
         channels = Soundcheck::Sources.channels(show).invert
-        lanes_back = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "lane-out" }.to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
+        lanes_back = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "lane-out" }
+          .to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
         show.tracks.values.map { |track| track_data(show, track, channels[track.row], lanes_back[track.id]) }
       end
 
       def track_data(show, track, channel, return_lane)
         lane = show.patch.slots[track.id]&.from
         row = show.rows[track.row]
-        {id: track.id, number: track.number, name: track.name, armed: track.armed, lane: lane && Endpoint.parse(lane).number, return_lane: return_lane, row: track.row,
-         colour: row&.colour, stitch: row&.stitch, channel: channel, feed: channel && Soundcheck::Feed.of(show, channel)}
+        {id: track.id,
+         number: track.number,
+         name: track.name,
+         armed: track.armed,
+         lane: lane && Endpoint.parse(lane).number,
+         return_lane: return_lane,
+         row: track.row,
+         colour: row&.colour,
+         stitch: row&.stitch,
+         channel: channel,
+         feed: channel && Soundcheck::Feed.of(show, channel)}
       end
       private_class_method :findings, :rows, :sockets, :tracks, :track_data
     end

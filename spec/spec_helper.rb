@@ -7,5 +7,7 @@ RSpec.configure do |config|
   config.order = :random
   Kernel.srand config.seed
   config.expect_with(:rspec) { |expectations| expectations.max_formatted_output_length = 2000 }
-  config.around { |example| example.metadata[:tmp] ? Dir.mktmpdir("loomshuttle") { |folder| (@folder = folder) && example.run } : example.run }
+  config.around do |example|
+    example.metadata[:tmp] ? Dir.mktmpdir("loomshuttle") { |folder| (@folder = folder) && example.run } : example.run
+  end
 end

@@ -45,10 +45,18 @@ module Loomshuttle
 
       # In the order of the demo's input list.
       def parts
-        [tune(-12, [1, 0.7, 0.5, 0.4], 0.9), tune(0, [1, 0.2, 0.3], 0.15), tune(0, [1, 0.3, 0.2], 0.18, 0.25), tune(-36, [1, 0.5], 0.5),
-          hits(0, 2) { |n| sine(n, 55) * decay(n, 0.09) }, hits(1, 2) { |n| noise(n) * decay(n, 0.06) },
-          hits(0, 0.5) { |n| noise(n) * decay(n, 0.03) * 0.5 }, hits(0.5, 1) { |n| noise(n) * decay(n, 0.05) * 0.5 },
-          tune(-5, [1, 0.6, 0.6, 0.3, 0.2], 1.2), tune(12, [1, 0.1, 0.4], 0.12, 0.5), hits(1.5, 4) { |n| noise(n) * decay(n, 0.2) * sine(n, 9).abs }, speech]
+        [tune(-12, [1, 0.7, 0.5, 0.4], 0.9),
+          tune(0, [1, 0.2, 0.3], 0.15),
+          tune(0, [1, 0.3, 0.2], 0.18, 0.25),
+          tune(-36, [1, 0.5], 0.5),
+          hits(0, 2) { |n| sine(n, 55) * decay(n, 0.09) },
+          hits(1, 2) { |n| noise(n) * decay(n, 0.06) },
+          hits(0, 0.5) { |n| noise(n) * decay(n, 0.03) * 0.5 },
+          hits(0.5, 1) { |n| noise(n) * decay(n, 0.05) * 0.5 },
+          tune(-5, [1, 0.6, 0.6, 0.3, 0.2], 1.2),
+          tune(12, [1, 0.1, 0.4], 0.12, 0.5),
+          hits(1.5, 4) { |n| noise(n) * decay(n, 0.2) * sine(n, 9).abs },
+          speech]
       end
 
       def whole_samples(part, peak)
@@ -80,7 +88,9 @@ module Loomshuttle
 
       # Syllables: a low buzz in bursts of uneven length, with pauses between the sentences.
       def speech
-        hits(0, 0.5) { |n, i| (i % 9 > 6) ? Numo::DFloat.zeros(n) : (sine(n, 118 + i % 5 * 9) + sine(n, 236) * 0.6 + sine(n, 710) * 0.3) * decay(n, 0.08 + i % 3 * 0.05) }
+        hits(0, 0.5) do |n, i|
+          (i % 9 > 6) ? Numo::DFloat.zeros(n) : (sine(n, 118 + i % 5 * 9) + sine(n, 236) * 0.6 + sine(n, 710) * 0.3) * decay(n, 0.08 + i % 3 * 0.05)
+        end
       end
 
       def time_s(n) = Numo::DFloat.new(n).seq / @rate_hz

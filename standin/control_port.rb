@@ -22,7 +22,15 @@ module Loomshuttle
     #                   then those entries as /state/... messages, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
     class ControlPort
-      ACTIONS = {"/slot" => :slot, "/plug" => :plug, "/send" => :route, "/unsend" => :unroute, "/gain" => :gain, "/fader" => :fader, "/mute" => :mute, "/turn" => :turn, "/power" => :power}.freeze
+      ACTIONS = {"/slot" => :slot,
+                 "/plug" => :plug,
+                 "/send" => :route,
+                 "/unsend" => :unroute,
+                 "/gain" => :gain,
+                 "/fader" => :fader,
+                 "/mute" => :mute,
+                 "/turn" => :turn,
+                 "/power" => :power}.freeze
       METERS_FOR_S = 5
       private_constant :ACTIONS, :METERS_FOR_S
 
@@ -102,8 +110,11 @@ module Loomshuttle
       end
 
       def entries(patch)
-        [*patch.slots.map { |slot, take| ["/state/slot", slot, take.from, take.tap.to_s, take.delay_ms] }, *patch.turned.map { |id| ["/state/turn", id] }, *patch.powered.map { |id| ["/state/power", id] },
-          *patch.plugs.map { |row, socket| ["/state/plug", row, socket] }, *patch.sends.flat_map { |channel, mixes| mixes.map { |mix, send| ["/state/send", channel, mix, send.tap, send.level_db] } }]
+        [*patch.slots.map { |slot, take| ["/state/slot", slot, take.from, take.tap.to_s, take.delay_ms] },
+          *patch.turned.map { |id| ["/state/turn", id] },
+          *patch.powered.map { |id| ["/state/power", id] },
+          *patch.plugs.map { |row, socket| ["/state/plug", row, socket] },
+          *patch.sends.flat_map { |channel, mixes| mixes.map { |mix, send| ["/state/send", channel, mix, send.tap, send.level_db] } }]
       end
 
       def reply(to, address, *arguments)

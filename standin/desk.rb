@@ -43,7 +43,10 @@ module Loomshuttle
       private
 
       def fill_inputs(routing, frame, returns)
-        @table[routing.musicians_at...routing.returns_at, true] = (@band.block(frame, @frames)[routing.musicians, true] * routing.musician_gain * STEPS).rint.clip(-STEPS, STEPS - 1) / STEPS if routing.musicians.any?
+        if routing.musicians.any?
+          played = @band.block(frame, @frames)[routing.musicians, true] * routing.musician_gain
+          @table[routing.musicians_at...routing.returns_at, true] = (played * STEPS).rint.clip(-STEPS, STEPS - 1) / STEPS
+        end
         @table[routing.returns_at...routing.channels_at, true] = Numo::SFloat.cast(returns.transpose) / FULL_SCALE
       end
 

@@ -18,7 +18,11 @@ module Loomshuttle
         lay_out
         @channel_rows = @channels.map { |id| row_of(@show.graph.back(id)&.from, nil) }
         @card_rows = places("card-send").map { |id| row_of(id, nil) }
-        @heard_ids = @show.rig.listeners.flat_map { |device| device.profile.families["in"].count.times.map { |i| "#{device.id}/in/#{i + 1}" } }
+        @heard_ids = @show.rig.listeners.flat_map { |device|
+          device.profile.families["in"].count.times.map do |i|
+            "#{device.id}/in/#{i + 1}"
+          end
+        }
         @heard_rows = @heard_ids.map { |id| row_of(id, nil) }
         read_controls
       end
@@ -69,7 +73,9 @@ module Loomshuttle
       end
 
       def read_controls
-        @musician_gain = Numo::SFloat.cast(@rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }).reshape(@rows.size, 1) unless @rows.empty?
+        unless @rows.empty?
+          @musician_gain = Numo::SFloat.cast(@rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }).reshape(@rows.size, 1)
+        end
         @fader_gain = Numo::SFloat.cast(@channels.map { |id| @console.mutes[id] ? 0.0 : fader(id) }).reshape(@channels.size, 1)
         @pre_levels, @post_levels = ["pre", "post-fader"].map { |kind| levels(kind) }
         @mix_ways = mix_ways_through
@@ -81,7 +87,11 @@ module Loomshuttle
         direct = Numo::SFloat.cast(@mixes.map { |mix| @mixes.map { |from| level(from, mix, "any") } })
         return nil if direct.abs.max.zero?
 
-        (1..3).inject([Numo::SFloat.eye(@mixes.size), Numo::SFloat.eye(@mixes.size)]) { |(sum, power), _| direct.dot(power).then { |next_power| [sum + next_power, next_power] } }.first
+        (1..3).inject([Numo::SFloat.eye(@mixes.size), Numo::SFloat.eye(@mixes.size)]) { |(sum, power), _|
+          direct.dot(power).then do |next_power|
+            [sum + next_power, next_power]
+          end
+        }.first
       end
 
       def fader(id) = Audio::Scale.ratio(@console.faders_db[id])

@@ -24,7 +24,9 @@ module Loomshuttle
         name = name.scrub("-")
         ending = name[/\.(wav|wave|bwf|rf64)\z/i] || ".wav"
         base = safe(name.delete_suffix(ending), "file")
-        [base + ending, *(2..).lazy.map { |copy| "#{base} (#{copy})#{ending}" }.first(taken.size + 1)].find { |candidate| !taken.include?(candidate) }
+        [base + ending, *(2..).lazy.map { |copy| "#{base} (#{copy})#{ending}" }.first(taken.size + 1)].find do |candidate|
+          !taken.include?(candidate)
+        end
       end
 
       def safe(name, otherwise)

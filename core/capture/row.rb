@@ -11,7 +11,19 @@ module Loomshuttle
     # colour, stitch  the group's thread, so that colour is never the only sign
     # pair     id of the other side of a stereo pair
     # safe     no recall of a scene touches it
-    Row = Value.of(:id, :name, short: "", kind: "microphone", mic: "", stand: "", phantom: "no", group: "", colour: "walnut", stitch: "solid", pair: nil, notes: "", safe: false) do
+    Row = Value.of(:id,
+      :name,
+      short: "",
+      kind: "microphone",
+      mic: "",
+      stand: "",
+      phantom: "no",
+      group: "",
+      colour: "walnut",
+      stitch: "solid",
+      pair: nil,
+      notes: "",
+      safe: false) do
       def number = Endpoint.parse(id).number
       def short_name = short.empty? ? name : short
     end

@@ -4,7 +4,8 @@ module Loomshuttle
   module Checks
     # Runs every rule over a show. A rule is a module with one method, `findings(show)`.
     module All
-      RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power, OrphanBus, DoublePath, Landing,
+      RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power,
+        OrphanBus, DoublePath, Landing,
         SilentLane, ColouredTap, MixedFeed, SecondSet, ClickReach].freeze
       SEVERITIES = %w[stop warn note].freeze
 

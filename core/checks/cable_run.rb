@@ -12,9 +12,13 @@ module Loomshuttle
         standard = weakest(show, cable)
         return nil if cable.length_m <= standard.length_max_m
 
-        Finding.new(rule: "cable", severity: "warn", step: "rig", title: "#{cable.length_m} m is too long for #{standard.name}",
+        Finding.new(rule: "cable",
+          severity: "warn",
+          step: "rig",
+          title: "#{cable.length_m} m is too long for #{standard.name}",
           what: "The cable from #{words(show, cable)} is #{cable.length_m} m long; #{standard.name} is good for #{standard.length_max_m} m.",
-          why: standard.digital ? "It works on the bench and drops out when the room is full and warm." : "It picks up hum and loses treble.", endpoints: [cable.a, cable.b])
+          why: standard.digital ? "It works on the bench and drops out when the room is full and warm." : "It picks up hum and loses treble.",
+          endpoints: [cable.a, cable.b])
       end
 
       # A balanced input cannot help an unbalanced output: the weaker end decides.
@@ -25,13 +29,19 @@ module Loomshuttle
         microphone = standard.name == "AES3" && cable.kind == "microphone cable"
         return nil if !microphone && (cable.kind.empty? || standard.cables.include?(cable.kind) || !standard.digital)
 
-        Finding.new(rule: "cable", severity: microphone ? "warn" : "note", step: "rig", title: "#{standard.name} runs on #{cable.kind}",
+        Finding.new(rule: "cable",
+          severity: microphone ? "warn" : "note",
+          step: "rig",
+          title: "#{standard.name} runs on #{cable.kind}",
           what: "The cable from #{words(show, cable)} is #{cable.kind}; #{standard.name} wants #{standard.cables.first}.",
-          why: "Its impedance is another, so that edges of the signal are rounded and long runs fail.", endpoints: [cable.a, cable.b, "kind"],
+          why: "Its impedance is another, so that edges of the signal are rounded and long runs fail.",
+          endpoints: [cable.a, cable.b, "kind"],
           mend: Mend.new(label: "It is #{standard.cables.first}", edits: [Edits::SetCable.new(cable: cable.with(kind: standard.cables.first))]))
       end
 
-      def words(show, cable) = cable.ends.map { |name| show.rig.port(name).then { |device, port| "#{device.name} #{port.name}" } }.join(" to ")
+      def words(show, cable)
+        cable.ends.map { |name| show.rig.port(name).then { |device, port| "#{device.name} #{port.name}" } }.join(" to ")
+      end
       private_class_method :too_long, :weakest, :wrong_kind, :words
     end
   end

@@ -10,16 +10,24 @@ module Loomshuttle
 
       # They hang on the rig and its rate alone, so they are looked for once a rig.
       def findings(show)
-        show.rig.once([:chain, show.sample_rate_hz]) { doubled_ports(show) + loops(show) + overlaps(show) + lost(show) + same_outputs(show) + holes(show) }
+        show.rig.once([:chain, show.sample_rate_hz]) do
+          doubled_ports(show) + loops(show) + overlaps(show) + lost(show) + same_outputs(show) + holes(show)
+        end
       end
 
       def doubled_ports(show)
         show.rig.cables.flat_map(&:ends).tally.select { |name, count| count > 1 && !show.rig.port(name).last.shared }.keys.map do |name|
           device, port = show.rig.port(name)
           others = show.rig.cables_at(name).map { |cable| show.rig.port(cable.other_end(name)).first.name }
-          Finding.new(rule: "chain", severity: "stop", step: "rig", title: "#{device.name} #{port.name} has #{others.size} cables",
-            what: "#{others.join(" and ")} are both plugged in at #{device.name} #{port.name}.", why: "A port takes one cable; one of these is not really there.", endpoints: [name],
-            mend: Mend.new(label: "Mend: keep the cable to #{others.first}", edits: show.rig.cables_at(name).drop(1).map { |cable| Edits::RemoveCable.new(a: cable.a, b: cable.b) }))
+          Finding.new(rule: "chain",
+            severity: "stop",
+            step: "rig",
+            title: "#{device.name} #{port.name} has #{others.size} cables",
+            what: "#{others.join(" and ")} are both plugged in at #{device.name} #{port.name}.",
+            why: "A port takes one cable; one of these is not really there.",
+            endpoints: [name],
+            mend: Mend.new(label: "Mend: keep the cable to #{others.first}",
+              edits: show.rig.cables_at(name).drop(1).map { |cable| Edits::RemoveCable.new(a: cable.a, b: cable.b) }))
         end
       end
 
@@ -27,8 +35,13 @@ module Loomshuttle
       def loops(show)
         boxes(show).filter_map { |box| circle(show, box) }.uniq(&:to_set).map do |ids|
           names = ids.map { |id| show.rig.devices[id].name }
-          Finding.new(rule: "chain", severity: "stop", step: "rig", title: "#{names.join(" and ")} are chained in a circle", what: "The links go #{[*names, names.first].join(" to ")}.",
-            why: "No socket of these boxes reaches a desk.", endpoints: ids)
+          Finding.new(rule: "chain",
+            severity: "stop",
+            step: "rig",
+            title: "#{names.join(" and ")} are chained in a circle",
+            what: "The links go #{[*names, names.first].join(" to ")}.",
+            why: "No socket of these boxes reaches a desk.",
+            endpoints: ids)
         end
       end
 
@@ -56,8 +69,13 @@ module Loomshuttle
         doubled.group_by { |id, _| Endpoint.parse(id).field }.map do |_, places|
           ids = places.map(&:first)
           from = places.flat_map { |_, edges| edges.map { |edge| show.rig.device_of(edge.from).name } }.uniq
-          Finding.new(rule: "chain", severity: "stop", step: "rig", title: "#{from.join(" and ")} claim the same places", what: "#{show.rig.label(ids.first).sub(/ \d+\z/, "").capitalize} #{Runs.of(ids)} get a signal from #{from.join(" and ")}.",
-            why: "Only one of them can arrive there.", endpoints: ids)
+          Finding.new(rule: "chain",
+            severity: "stop",
+            step: "rig",
+            title: "#{from.join(" and ")} claim the same places",
+            what: "#{show.rig.label(ids.first).sub(/ \d+\z/, "").capitalize} #{Runs.of(ids)} get a signal from #{from.join(" and ")}.",
+            why: "Only one of them can arrive there.",
+            endpoints: ids)
         end
       end
 
@@ -72,8 +90,13 @@ module Loomshuttle
       def at_desk?(show, id) = show.graph.fixed_onward(id).any? { |place| show.rig.place(place).device.profile.kind == "desk" }
 
       def finding_lost(_show, box, lost)
-        Finding.new(rule: "chain", severity: "warn", step: "rig", title: "#{box.name} sockets #{Runs.of(lost)} fall off the chain",
-          what: "The boxes before #{box.name} leave no lanes for its sockets #{Runs.of(lost)}.", why: "Whatever is plugged in there reaches no desk.", endpoints: [box.id, *lost])
+        Finding.new(rule: "chain",
+          severity: "warn",
+          step: "rig",
+          title: "#{box.name} sockets #{Runs.of(lost)} fall off the chain",
+          what: "The boxes before #{box.name} leave no lanes for its sockets #{Runs.of(lost)}.",
+          why: "Whatever is plugged in there reaches no desk.",
+          endpoints: [box.id, *lost])
       end
 
       # @return [Array(String, Integer), nil] the desk's port at the head of the chain, and
@@ -94,7 +117,9 @@ module Loomshuttle
       end
 
       # Boxes whose outputs begin at a lane that is set, by the desk's port at their head.
-      def with_offsets(show) = boxes(show).select { |box| box.profile.settings.key?("output_offset") && root(show, box.id) }.group_by { |box| root(show, box.id) }
+      def with_offsets(show)
+        boxes(show).select { |box| box.profile.settings.key?("output_offset") && root(show, box.id) }.group_by { |box| root(show, box.id) }
+      end
 
       # Lanes between the outputs of two boxes that no box plays.
       def holes(show)
@@ -107,13 +132,20 @@ module Loomshuttle
 
       def finding_hole(show, port, chained, missing)
         desk, its = show.rig.port(port)
-        Finding.new(rule: "chain", severity: "note", step: "rig", title: "Lanes #{Runs.text(missing)} of #{desk.name} #{its.name} reach no output", what: "The outputs of #{chained.map(&:name).join(" and ")} leave lanes #{Runs.text(missing)} out.",
-          why: "What the desk sends there is heard nowhere.", endpoints: chained.map(&:id))
+        Finding.new(rule: "chain",
+          severity: "note",
+          step: "rig",
+          title: "Lanes #{Runs.text(missing)} of #{desk.name} #{its.name} reach no output",
+          what: "The outputs of #{chained.map(&:name).join(" and ")} leave lanes #{Runs.text(missing)} out.",
+          why: "What the desk sends there is heard nowhere.",
+          endpoints: chained.map(&:id))
       end
 
       def same_outputs(show)
         with_offsets(show).flat_map do |port, chained|
-          chained.combination(2).select { |one, other| (range(one).to_a & range(other).to_a).any? }.map { |one, other| finding_same(show, port, one, other, chained) }
+          chained.combination(2).select { |one, other| (range(one).to_a & range(other).to_a).any? }.map do |one, other|
+            finding_same(show, port, one, other, chained)
+          end
         end
       end
 
@@ -121,15 +153,21 @@ module Loomshuttle
 
       def finding_same(show, port, one, other, chained)
         shared = (range(one).to_a & range(other).to_a)
-        free = other.profile.settings["output_offset"].choices.find { |offset| chained.reject { |box| box == other }.none? { |box| (range(box).to_a & ((offset + 1)..(offset + other.family("out-socket").count)).to_a).any? } }
+        free = other.profile.settings["output_offset"].choices.find { |offset|
+          chained.reject { |box| box == other }.none? do |box|
+            (range(box).to_a & ((offset + 1)..(offset + other.family("out-socket").count)).to_a).any?
+          end
+        }
         Finding.new(rule: "chain", severity: "warn", step: "rig", title: "#{one.name} and #{other.name} play the same outputs",
           what: "Both take lanes #{Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.name}" }} to their outputs.",
           why: "A wedge at one box would play what is meant for the other.", endpoints: [one.id, other.id],
-          mend: free && Mend.new(label: "Mend: let #{other.name}'s outputs begin behind lane #{free}", edits: [Edits::SetDevice.new(id: other.id, changes: {"settings" => {"output_offset" => free}})]))
+          mend: free && Mend.new(label: "Mend: let #{other.name}'s outputs begin behind lane #{free}",
+            edits: [Edits::SetDevice.new(id: other.id, changes: {"settings" => {"output_offset" => free}})]))
       end
 
       def boxes(show) = show.rig.all_of("box")
-      private_class_method :doubled_ports, :loops, :circle, :upstream, :overlaps, :lost, :at_desk?, :finding_lost, :root, :desk_port, :with_offsets, :holes, :finding_hole, :same_outputs, :range, :finding_same, :boxes
+      private_class_method :doubled_ports, :loops, :circle, :upstream, :overlaps, :lost, :at_desk?, :finding_lost,
+        :root, :desk_port, :with_offsets, :holes, :finding_hole, :same_outputs, :range, :finding_same, :boxes
     end
   end
 end

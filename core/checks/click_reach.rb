@@ -17,9 +17,14 @@ module Loomshuttle
 
       def heard(show, role, listener)
         ways = Signal::Reach.ways(show, role.endpoint, listener.id)
-        Finding.new(rule: "click-reach", severity: "stop", step: "tracks", title: "#{role.name.capitalize} reaches #{listener.name}",
-          what: "#{way_in_words(show, ways, role, listener)}.", why: "Nobody in the audience may hear it.",
-          endpoints: [Endpoint.id(listener.id, "in", 1), role.endpoint, *ways.map(&:from).uniq - [role.endpoint]], mend: mend(show, role, ways))
+        Finding.new(rule: "click-reach",
+          severity: "stop",
+          step: "tracks",
+          title: "#{role.name.capitalize} reaches #{listener.name}",
+          what: "#{way_in_words(show, ways, role, listener)}.",
+          why: "Nobody in the audience may hear it.",
+          endpoints: [Endpoint.id(listener.id, "in", 1), role.endpoint, *ways.map(&:from).uniq - [role.endpoint]],
+          mend: mend(show, role, ways))
       end
 
       # One of the ways, from the role to the listener.

@@ -24,14 +24,25 @@ module Loomshuttle
         return [nobody(show)] if leaders.empty?
 
         names = leaders.map(&:name).join(" and ")
-        [Finding.new(rule: "clock-leader", severity: "stop", step: "rig", title: "#{leaders.size} devices lead the clock", what: "#{names} both lead the clock.".sub("both", (leaders.size > 2) ? "all" : "both"),
-          why: WHY, endpoints: leaders.map(&:id), mend: one_leader(show, leaders))]
+        [Finding.new(rule: "clock-leader",
+          severity: "stop",
+          step: "rig",
+          title: "#{leaders.size} devices lead the clock",
+          what: "#{names} both lead the clock.".sub("both", (leaders.size > 2) ? "all" : "both"),
+          why: WHY,
+          endpoints: leaders.map(&:id),
+          mend: one_leader(show, leaders))]
       end
 
       def nobody(show)
         desk = show.rig.first_of("desk")
-        Finding.new(rule: "clock-leader", severity: "stop", step: "rig", title: "Nobody leads the clock", what: "None of #{show.rig.devices.values.count(&:digital?)} digital devices leads the clock.",
-          why: WHY, endpoints: show.rig.devices.values.select(&:digital?).map(&:id),
+        Finding.new(rule: "clock-leader",
+          severity: "stop",
+          step: "rig",
+          title: "Nobody leads the clock",
+          what: "None of #{show.rig.devices.values.count(&:digital?)} digital devices leads the clock.",
+          why: WHY,
+          endpoints: show.rig.devices.values.select(&:digital?).map(&:id),
           mend: desk && Mend.new(label: "Mend: let #{desk.name} lead", edits: [Edits::SetDevice.new(id: desk.id, changes: {"clock" => "leader"})]))
       end
 
@@ -54,15 +65,23 @@ module Loomshuttle
       def followers(show, clock, at, faults)
         fault = faults.find { |one| one.device == at } || faults.first
         others = faults.map(&:device) - [fault.device]
-        Finding.new(rule: "clock-leader", severity: "stop", step: "rig", title: "#{fault.device.name}#{" and #{others.size} behind it" if others.any?} #{others.any? ? "have" : "has"} no clock",
-          what: [fault.words, (behind(fault.device, others) if others.any?)].compact.join(" "), why: WHY, endpoints: [fault.device, *others].map(&:id), mend: mend(show, clock, fault.device))
+        Finding.new(rule: "clock-leader",
+          severity: "stop",
+          step: "rig",
+          title: "#{fault.device.name}#{" and #{others.size} behind it" if others.any?} #{others.any? ? "have" : "has"} no clock",
+          what: [fault.words, (behind(fault.device, others) if others.any?)].compact.join(" "),
+          why: WHY,
+          endpoints: [fault.device, *others].map(&:id),
+          mend: mend(show, clock, fault.device))
       end
 
       def behind(device, others) = "#{others.map(&:name).join(", ")} #{(others.size == 1) ? "hangs" : "hang"} on #{device.name}."
 
       def mend(show, clock, device)
         port = clock.leaders.filter_map { |leader| way_to(show, device, leader) }.first
-        Mend.new(label: "Mend: follow through #{port}", edits: [Edits::SetDevice.new(id: device.id, changes: {"clock" => port})]) if port && port != device.clock
+        if port && port != device.clock
+          Mend.new(label: "Mend: follow through #{port}", edits: [Edits::SetDevice.new(id: device.id, changes: {"clock" => port})])
+        end
       end
       private_class_method :look, :leaders, :nobody, :one_leader, :way_to, :followers, :behind, :mend
     end

@@ -9,21 +9,31 @@ module Loomshuttle
 
       def findings(show)
         found = Signal::DoubleWays.of(show)
-        found.group_by { |one| [one.ways.map(&:through), one.difference_samples, one.one_channel?] }.values.flat_map { |alike| merged(alike) }.map { |ones, mixes| finding(show, ones, mixes) }
+        found.group_by { |one| [one.ways.map(&:through), one.difference_samples, one.one_channel?] }.values.flat_map { |alike| merged(alike) }
+          .map do |ones, mixes|
+          finding(show, ones, mixes)
+        end
       end
 
       # The same channels by the same ways into several mixes (both sides of the main) are
       # one mistake.
       def merged(alike)
-        alike.group_by(&:mix).group_by { |_, ones| ones.map { |one| one.ways.map(&:channel) } }.values.map { |same| [same.first.last, same.map(&:first)] }
+        alike.group_by(&:mix).group_by { |_, ones| ones.map { |one| one.ways.map(&:channel) } }.values.map do |same|
+          [same.first.last, same.map(&:first)]
+        end
       end
 
       def finding(show, ones, mixes)
         channels = ones.flat_map { |one| one.ways.map(&:channel) }.uniq
         single = ones.size == 1
-        Finding.new(rule: "double-path", severity: "warn", step: "patch", title: "#{capital(names(show, ones.map { |one| one.ways.first.channel }))} #{single ? "is" : "are"} in #{names(show, mixes)} twice",
+        Finding.new(rule: "double-path",
+          severity: "warn",
+          step: "patch",
+          title: "#{capital(names(show, ones.map { |one| one.ways.first.channel }))} #{single ? "is" : "are"} in #{names(show, mixes)} twice",
           what: "#{capital(names(show, ones.map { |one| one.ways.first.channel }, 6))} #{single ? "reaches" : "reach"} #{names(show, mixes)} #{ways(show, ones.first)}: #{effect(show, ones.first.difference_samples)}.",
-          why: "Added up they sound hollow, or simply too loud.", endpoints: [*mixes, *channels, *ones.first.ways.flat_map(&:through)].uniq, mend: mend(ones, mixes))
+          why: "Added up they sound hollow, or simply too loud.",
+          endpoints: [*mixes, *channels, *ones.first.ways.flat_map(&:through)].uniq,
+          mend: mend(ones, mixes))
       end
 
       # A way that begins at another channel of the same source names that channel.
@@ -53,7 +63,9 @@ module Loomshuttle
       def mend(ones, mixes)
         return nil unless ones.first.one_channel? && ones.first.ways.any? { |way| way.through.empty? }
 
-        Mend.new(label: "Mend: only through the group", edits: ones.map { |one| one.ways.first.channel }.product(mixes).map { |channel, mix| Edits::SetSend.new(channel: channel, mix: mix, on: false) })
+        direct = ones.map { |one| one.ways.first.channel }.product(mixes)
+        Mend.new(label: "Mend: only through the group",
+          edits: direct.map { |channel, mix| Edits::SetSend.new(channel: channel, mix: mix, on: false) })
       end
       private_class_method :merged, :finding, :ways, :effect, :names, :capital, :mend
     end

@@ -14,8 +14,13 @@ module Loomshuttle
 
         places = changes.flat_map { |change| change[:places] }
 
-        [Finding.new(rule: "drift", severity: "warn", step: "patch", title: "The desk differs from the plan in #{places.size} #{Runs.plural("place", places)}",
-          what: changes.first(3).map { |change| "#{change[:words]}." }.join(" "), why: "What is heard is what the desk has, whatever the plan says.", endpoints: places.uniq)]
+        [Finding.new(rule: "drift",
+          severity: "warn",
+          step: "patch",
+          title: "The desk differs from the plan in #{places.size} #{Runs.plural("place", places)}",
+          what: changes.first(3).map { |change| "#{change[:words]}." }.join(" "),
+          why: "What is heard is what the desk has, whatever the plan says.",
+          endpoints: places.uniq)]
       end
     end
   end

@@ -23,14 +23,20 @@ module Loomshuttle
 
       # Sockets at which a mix leaves the rig, whatever stands between.
       def sockets(show, mix)
-        leaving = show.graph.from(mix).reject { |edge| edge.kind == :send }.flat_map { |edge| [edge.to, *show.graph.onward(edge.to).reject { |next_edge| next_edge.kind == :send }.map(&:to)] }
+        leaving = show.graph.from(mix).reject { |edge| edge.kind == :send }
+          .flat_map { |edge| [edge.to, *show.graph.onward(edge.to).reject { |next_edge| next_edge.kind == :send }.map(&:to)] }
         leaving.select { |id| show.rig.kind_of(id) == "socket" && Endpoint.parse(id).family == "out-socket" }.uniq
       end
 
       def finding(show, scene, ones)
-        Finding.new(rule: "landing", severity: "warn", step: "patch", title: "#{ones.map { |one| show.names[one[:mix]] || show.label(one[:mix]) }.join(", ")} #{(ones.size == 1) ? "leaves" : "leave"} elsewhere",
-          what: "#{ones.map { |one| words(show, one) }.join(" ")}#{" As in scene \"#{scene}\" it was otherwise." if scene}", why: "Whoever stands at the old place hears nothing, or the wrong mix.",
-          endpoints: ones.flat_map { |one| [one[:mix], *one[:now], *one[:was]] }.uniq, mend: mend(ones))
+        Finding.new(rule: "landing",
+          severity: "warn",
+          step: "patch",
+          title: "#{ones.map { |one| show.names[one[:mix]] || show.label(one[:mix]) }.join(", ")} #{(ones.size == 1) ? "leaves" : "leave"} elsewhere",
+          what: "#{ones.map { |one| words(show, one) }.join(" ")}#{" As in scene \"#{scene}\" it was otherwise." if scene}",
+          why: "Whoever stands at the old place hears nothing, or the wrong mix.",
+          endpoints: ones.flat_map { |one| [one[:mix], *one[:now], *one[:was]] }.uniq,
+          mend: mend(ones))
       end
 
       def words(show, one)
@@ -39,7 +45,9 @@ module Loomshuttle
       end
 
       # Only the engineer knows whether the new place is right; this notes that it is.
-      def mend(ones) = Mend.new(label: "It is right: note the new places", edits: ones.map { |one| Edits::Land.new(mix: one[:mix], sockets: one[:now]) })
+      def mend(ones)
+        Mend.new(label: "It is right: note the new places", edits: ones.map { |one| Edits::Land.new(mix: one[:mix], sockets: one[:now]) })
+      end
       private_class_method :mixes, :moved, :sockets, :finding, :words, :mend
     end
   end

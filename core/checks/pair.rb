@@ -9,7 +9,8 @@ module Loomshuttle
 
       def findings(show)
         channels = Soundcheck::Sources.channels(show).to_a.reverse.to_h(&:reverse)
-        show.rows.values.select { |row| row.pair && row.number < Endpoint.parse(row.pair).number && show.rows.key?(row.pair) }.filter_map do |left|
+        show.rows.values.select { |row| row.pair && row.number < Endpoint.parse(row.pair).number && show.rows.key?(row.pair) }
+          .filter_map do |left|
           faults = faults(show, left, show.rows[left.pair], channels)
           finding(show, left, show.rows[left.pair], faults) if faults.any?
         end
@@ -47,15 +48,26 @@ module Loomshuttle
       end
 
       def finding(show, left, right, faults)
-        Finding.new(rule: "pair", severity: "warn", step: "patch", title: "#{left.name} and #{right.name} do not lie as a pair", what: "#{left.name} and #{right.name} are a stereo pair, but #{faults.join("; ")}.",
-          why: "The desk cannot link them: faders, equaliser and width would go apart.", endpoints: [left.id, right.id], mend: mend(show, left, right))
+        Finding.new(rule: "pair",
+          severity: "warn",
+          step: "patch",
+          title: "#{left.name} and #{right.name} do not lie as a pair",
+          what: "#{left.name} and #{right.name} are a stereo pair, but #{faults.join("; ")}.",
+          why: "The desk cannot link them: faders, equaliser and width would go apart.",
+          endpoints: [left.id, right.id],
+          mend: mend(show, left, right))
       end
 
       # The wrong way round is the one fault that moves nobody else.
       def mend(show, left, right)
         turned = Edits::Swap.new(one: left.id, other: right.id)
         after = turned.apply(show)
-        Mend.new(label: "Mend: plug them in the other way round", edits: [turned]) if after.is_a?(Show) && faults(after, after.rows[left.id], after.rows[right.id], Soundcheck::Sources.channels(after).to_a.reverse.to_h(&:reverse)).empty?
+        if after.is_a?(Show) && faults(after,
+          after.rows[left.id],
+          after.rows[right.id],
+          Soundcheck::Sources.channels(after).to_a.reverse.to_h(&:reverse)).empty?
+          Mend.new(label: "Mend: plug them in the other way round", edits: [turned])
+        end
       end
       private_class_method :faults, :order, :feeds, :taps, :lane_tap, :finding, :mend
     end

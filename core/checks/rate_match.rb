@@ -28,7 +28,9 @@ module Loomshuttle
       end
 
       def stems(show)
-        show.songs.flat_map { |song| song.stems.map { |stem| [song, stem] } }.reject { |_, stem| stem.sample_rate_hz == show.sample_rate_hz }.map do |song, stem|
+        show.songs.flat_map { |song| song.stems.map { |stem| [song, stem] } }
+          .reject { |_, stem| stem.sample_rate_hz == show.sample_rate_hz }
+          .map do |song, stem|
           Finding.new(rule: "rate-match", severity: "stop", step: "tracks", title: "#{stem.name} is at #{khz(stem.sample_rate_hz)}",
             what: "The stem #{stem.name} of #{song.title} is at #{khz(stem.sample_rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.",
             why: SONG_WHY, endpoints: ["#{song.id}/#{stem.file}"])

@@ -20,14 +20,20 @@ module Loomshuttle
 
       def finding(show, desk, channels)
         takes = channels.map { |channel| show.patch.slots[show.second_slot(channel)].from }
-        Finding.new(rule: "second-set", severity: "warn", step: "soundcheck", title: "The second set of #{desk.name} is not all on the recorder",
+        Finding.new(rule: "second-set",
+          severity: "warn",
+          step: "soundcheck",
+          title: "The second set of #{desk.name} is not all on the recorder",
           what: "#{Runs.plural("Channel", channels)} #{Runs.of(channels)} would take #{takes.map { |id| show.label(id) }.first(6).join(", ")} there, not #{(channels.size == 1) ? "its own track" : "their own tracks"}.",
-          why: "After the switch these play something else, or stay silent.", endpoints: channels, mend: mend(show, channels))
+          why: "After the switch these play something else, or stay silent.",
+          endpoints: channels,
+          mend: mend(show, channels))
       end
 
       def mend(show, channels)
         returns = Soundcheck::Sources.returns(show)
-        Mend.new(label: "Mend: lay channel #{Runs.of(channels)} on their return lanes", edits: channels.map { |channel| Edits::Connect.new(slot: show.second_slot(channel), from: returns[channel]) })
+        Mend.new(label: "Mend: lay channel #{Runs.of(channels)} on their return lanes",
+          edits: channels.map { |channel| Edits::Connect.new(slot: show.second_slot(channel), from: returns[channel]) })
       end
       private_class_method :wrong?, :finding, :mend
     end

@@ -33,7 +33,9 @@ module Loomshuttle
       def channels(show)
         by_row = Soundcheck::Sources.channels(show).group_by(&:last).transform_values { |pairs| pairs.map(&:first) }
         doubled = by_row.select { |row, channels| channels.size > 1 && wanted_once?(show, show.patch.plugs[row]) }
-        doubled.group_by { |_, channels| shape(channels) }.values.map { |alike| alike.one? ? channel_finding(show, *alike.first) : repeated(show, alike.to_h) }
+        doubled.group_by { |_, channels| shape(channels) }.values.map do |alike|
+          alike.one? ? channel_finding(show, *alike.first) : repeated(show, alike.to_h)
+        end
       end
 
       def wanted_once?(show, socket) = !socket.nil? && !show.patch.splits.include?(socket)
@@ -54,8 +56,13 @@ module Loomshuttle
       def repeated(show, channels_by_row)
         first, *others = channels_by_row.values.transpose
         sockets = channels_by_row.keys.map { |row| show.patch.plugs[row] }
-        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{sockets.size} sources are on #{others.size + 1} channels each",
-          what: "Channels #{[first, *others].map { |run| Runs.of(run) }.join(" and ")} take the same sockets: #{channels_by_row.keys.map { |row| show.label(row) }.join(", ")}.", why: WHY, endpoints: [*first, *others.flatten, *sockets],
+        Finding.new(rule: "shared",
+          severity: "warn",
+          step: "patch",
+          title: "#{sockets.size} sources are on #{others.size + 1} channels each",
+          what: "Channels #{[first, *others].map { |run| Runs.of(run) }.join(" and ")} take the same sockets: #{channels_by_row.keys.map { |row| show.label(row) }.join(", ")}.",
+          why: WHY,
+          endpoints: [*first, *others.flatten, *sockets],
           mend: Mend.new(label: "They are wanted splits", edits: sockets.map { |socket| Edits::Split.new(socket: socket) }))
       end
 

@@ -23,9 +23,14 @@ module Loomshuttle
 
       def finding(show, slots, pairs)
         tracks = pairs.map(&:first)
-        Finding.new(rule: "silent-lane", severity: "stop", step: "patch", title: title(show, pairs),
-          what: what(show, slots, pairs), why: "The #{Runs.plural("track", tracks)} would fill with something else, mostly silence, and nobody hears it until it is too late.",
-          endpoints: pairs.map { |track, lane| lane || track.id } + tracks.map(&:id), mend: mend(show, pairs))
+        Finding.new(rule: "silent-lane",
+          severity: "stop",
+          step: "patch",
+          title: title(show, pairs),
+          what: what(show, slots, pairs),
+          why: "The #{Runs.plural("track", tracks)} would fill with something else, mostly silence, and nobody hears it until it is too late.",
+          endpoints: pairs.map { |track, lane| lane || track.id } + tracks.map(&:id),
+          mend: mend(show, pairs))
       end
 
       def title(show, pairs)

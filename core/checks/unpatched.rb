@@ -17,12 +17,21 @@ module Loomshuttle
 
       def untaken(show, rows)
         sockets = rows.map { |row| show.patch.plugs[row.id] }
-        finding(rows, "#{names(rows)} #{(rows.size == 1) ? "is" : "are"} plugged in at #{Runs.places(show, sockets.uniq)}, and no channel takes #{(rows.size == 1) ? "it" : "them"}.", rows.map(&:id) + sockets.uniq, mend(show, rows))
+        finding(rows,
+          "#{names(rows)} #{(rows.size == 1) ? "is" : "are"} plugged in at #{Runs.places(show, sockets.uniq)}, and no channel takes #{(rows.size == 1) ? "it" : "them"}.",
+          rows.map(&:id) + sockets.uniq,
+          mend(show, rows))
       end
 
       def finding(rows, what, endpoints, mend = nil)
-        Finding.new(rule: "unpatched", severity: "warn", step: "patch", title: (rows.size == 1) ? "#{rows.first.name} reaches no channel" : "#{rows.size} rows reach no channel",
-          what: what, why: "Nobody will hear #{(rows.size == 1) ? "it" : "them"}.", endpoints: endpoints, mend: mend)
+        Finding.new(rule: "unpatched",
+          severity: "warn",
+          step: "patch",
+          title: (rows.size == 1) ? "#{rows.first.name} reaches no channel" : "#{rows.size} rows reach no channel",
+          what: what,
+          why: "Nobody will hear #{(rows.size == 1) ? "it" : "them"}.",
+          endpoints: endpoints,
+          mend: mend)
       end
 
       def names(rows, most = 6) = rows.first(most).map(&:name).join(", ") + ((rows.size > most) ? " and #{rows.size - most} more" : "")

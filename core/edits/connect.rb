@@ -22,7 +22,9 @@ module Loomshuttle
 
       def changes(show)
         shift = Endpoint.parse(from).number - Endpoint.parse(slot).number if blocked?(show)
-        Patch::Block.slots(show, slot).to_h { |id| [id, Patch::Take.new(from: source_of(id, shift), tap: tap || default_tap(show), delay_ms: delay_ms)] }
+        Patch::Block.slots(show, slot).to_h do |id|
+          [id, Patch::Take.new(from: source_of(id, shift), tap: tap || default_tap(show), delay_ms: delay_ms)]
+        end
       end
 
       def source_of(id, shift) = shift ? Endpoint.parse(from).at(Endpoint.parse(id).number + shift) : from

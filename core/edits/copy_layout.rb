@@ -14,7 +14,12 @@ module Loomshuttle
       def apply(show)
         source, target = [from_field, to_field].map { |name| show.rig.place("#{name}/1") }
         missing = [[from_field, source], [to_field, target]].find { |_, place| place&.field.nil? }&.first
-        return Refusal.new(field: "from_field", value: missing, allowed: "a field of this rig, as in desk/channel", why: "There is no field #{missing} to copy.") if missing
+        if missing
+          return Refusal.new(field: "from_field",
+            value: missing,
+            allowed: "a field of this rig, as in desk/channel",
+            why: "There is no field #{missing} to copy.")
+        end
 
         takes = (1..[source.family.count, target.family.count].min).filter_map { |number| copied(show, target, number) }.to_h
         return nothing(show, source, target) if takes.empty?

@@ -34,7 +34,9 @@ module Loomshuttle
       end
 
       def plugs_onward(show, first, count)
-        show.rows.keys.drop_while { |row| row != first.row }.first(count).each_with_index.map { |row, step| Plug.new(row: row, socket: Endpoint.parse(first.socket).onward(step)) }
+        show.rows.keys.drop_while { |row| row != first.row }.first(count).each_with_index.map do |row, step|
+          Plug.new(row: row, socket: Endpoint.parse(first.socket).onward(step))
+        end
       end
 
       # The edit that takes off what is laid between two places.
@@ -42,7 +44,10 @@ module Loomshuttle
       # @return [Plug, Clear, SetSend, Refusal]
       def apart(show, one, other)
         parting(show, one, other) || parting(show, other, one) ||
-          Refusal.new(field: "to", value: other, allowed: "a place that #{show.label(one)} is laid to", why: "Nothing is laid between #{show.label(one)} and #{show.label(other)}.")
+          Refusal.new(field: "to",
+            value: other,
+            allowed: "a place that #{show.label(one)} is laid to",
+            why: "Nothing is laid between #{show.label(one)} and #{show.label(other)}.")
       end
 
       # The edit that frees a place of what comes to it.

@@ -15,7 +15,9 @@ module Loomshuttle
       def self.from_h(hash)
         takes = hash.fetch("takes")
         usable = takes.is_a?(Hash) && takes.values.all? { |take| take.nil? || take.is_a?(Hash) }
-        raise BadInput.new(field: "edit.takes", value: takes, allowed: "an object of slot id to {from, tap, delay_ms} or null") unless usable
+        unless usable
+          raise BadInput.new(field: "edit.takes", value: takes, allowed: "an object of slot id to {from, tap, delay_ms} or null")
+        end
 
         new(takes: takes)
       end
@@ -40,7 +42,9 @@ module Loomshuttle
 
       # Slots that were not named follow the first named one of their block.
       def with_blocks(show, made)
-        made.reduce(made) { |all, (slot, taken)| (Patch::Block.slots(show, slot) - all.keys).to_h { |other| [other, follower(slot, taken, other)] }.merge(all) }
+        made.reduce(made) do |all, (slot, taken)|
+          (Patch::Block.slots(show, slot) - all.keys).to_h { |other| [other, follower(slot, taken, other)] }.merge(all)
+        end
       end
 
       def follower(slot, taken, other)
@@ -55,13 +59,18 @@ module Loomshuttle
         named = given["from"] || before&.from or return nothing_to_change(show, slot)
         from = Patch::Route.into(show, named, slot) || named
         same = before&.from == from
-        Patch::Take.new(from: from, tap: given["tap"] || (same ? before.tap : default_tap(show, from)), delay_ms: (given["delay_ms"] || (same ? before.delay_ms : 0.0)).to_f)
+        Patch::Take.new(from: from,
+          tap: given["tap"] || (same ? before.tap : default_tap(show, from)),
+          delay_ms: (given["delay_ms"] || (same ? before.delay_ms : 0.0)).to_f)
       end
 
       def default_tap(show, from) = show.rig.family_of(from)&.default_tap
 
       def nothing_to_change(show, slot)
-        Refusal.new(field: "takes/#{slot}", value: nil, allowed: "a source", why: "#{show.label(slot)} takes nothing, so it has no tap and no delay.")
+        Refusal.new(field: "takes/#{slot}",
+          value: nil,
+          allowed: "a source",
+          why: "#{show.label(slot)} takes nothing, so it has no tap and no delay.")
       end
     end
   end

@@ -12,12 +12,18 @@ module Loomshuttle
 
       def apply(show)
         device = show.rig.devices[computer]
-        return refuse(show.rig.all_of("computer").map(&:id).join(", "), "There is no recording computer #{computer}.") unless device&.profile&.kind == "computer"
+        unless device&.profile&.kind == "computer"
+          return refuse(show.rig.all_of("computer").map(&:id).join(", "), "There is no recording computer #{computer}.")
+        end
 
         made = show.places(device, "track").filter_map { |slot| track(show, slot) }
-        return refuse("a slot at which a new source arrives", "No source arrives at #{device.name} that has no track there yet.") if made.empty?
+        if made.empty?
+          return refuse("a slot at which a new source arrives", "No source arrives at #{device.name} that has no track there yet.")
+        end
 
-        show.with(tracks: show.tracks.merge(made.to_h { |track| [track.id, track] }).sort_by { |id, track| [show.rig.devices.keys.index(Endpoint.parse(id).device), track.number] }.to_h.freeze)
+        tracks = show.tracks.merge(made.to_h { |track| [track.id, track] })
+        devices = show.rig.devices.keys
+        show.with(tracks: tracks.sort_by { |id, track| [devices.index(Endpoint.parse(id).device), track.number] }.to_h.freeze)
       end
 
       private

@@ -8,13 +8,23 @@ module Loomshuttle
     MoveRows = Value.of(:rows, :to, follow: true) do
       include Reversed
 
-      def self.from_h(hash) = new(rows: Array(hash.fetch("rows")), to: Integer(hash.fetch("to")), follow: hash.fetch("follow", true) == true)
+      def self.from_h(hash)
+        new(rows: Array(hash.fetch("rows")), to: Integer(hash.fetch("to")), follow: hash.fetch("follow", true) == true)
+      end
+
       def to_data = {kind: "move_rows", rows: rows, to: to, follow: follow}
 
       def apply(show)
         unknown = rows.find { |id| !show.rows.key?(id) }
-        return Refusal.new(field: "rows", value: unknown, allowed: "rows of the input list", why: "The input list has no #{unknown}.") if unknown
-        return Refusal.new(field: "to", value: to, allowed: "a number from 1 to #{show.rows.size}", why: "There is no place #{to} in a list of #{show.rows.size} rows.") unless to.between?(1, show.rows.size)
+        if unknown
+          return Refusal.new(field: "rows", value: unknown, allowed: "rows of the input list", why: "The input list has no #{unknown}.")
+        end
+        unless to.between?(1, show.rows.size)
+          return Refusal.new(field: "to",
+            value: to,
+            allowed: "a number from 1 to #{show.rows.size}",
+            why: "There is no place #{to} in a list of #{show.rows.size} rows.")
+        end
 
         moved = renamed(show)
         follow ? followed(show, moved) : show.with(rows: written(show, moved))
@@ -38,7 +48,10 @@ module Loomshuttle
 
       def followed(show, moved)
         tracks = show.tracks.transform_values { |track| track.row ? track.with(row: moved.fetch(track.row, track.row)) : track }
-        show.with(rows: written(show, moved), tracks: tracks.freeze, patch: plugged(show.patch, moved), scenes: show.scenes.transform_values { |scene| plugged(scene, moved) }.freeze)
+        show.with(rows: written(show, moved),
+          tracks: tracks.freeze,
+          patch: plugged(show.patch, moved),
+          scenes: show.scenes.transform_values { |scene| plugged(scene, moved) }.freeze)
       end
 
       def plugged(patch, moved) = patch.with(plugs: patch.plugs.transform_keys { |id| moved.fetch(id, id) }.freeze)

@@ -9,7 +9,12 @@ module Loomshuttle
 
       def apply(show)
         wrong = sockets.find { |id| !show.rig.present?(id) || Endpoint.parse(id).family != "mic" }
-        return Refusal.new(field: "sockets", value: wrong, allowed: "microphone sockets of this rig", why: "#{wrong} is no microphone socket of this rig.") if wrong
+        if wrong
+          return Refusal.new(field: "sockets",
+            value: wrong,
+            allowed: "microphone sockets of this rig",
+            why: "#{wrong} is no microphone socket of this rig.")
+        end
 
         show.with(patch: sockets.reduce(show.patch) { |patch, id| patch.with_power(id, on) })
       end

@@ -20,10 +20,17 @@ module Loomshuttle
 
       def apply(show)
         wanted = scene.is_a?(String) ? show.scenes[scene] : scene
-        return Refusal.new(field: "scene", value: scene, allowed: show.scenes.keys.join(", "), why: "There is no scene \"#{scene}\".") unless wanted
+        unless wanted
+          return Refusal.new(field: "scene", value: scene, allowed: show.scenes.keys.join(", "), why: "There is no scene \"#{scene}\".")
+        end
 
         unknown = fields&.find { |name| !Patch::Fields.of(show).include?(name) }
-        return Refusal.new(field: "fields", value: unknown, allowed: Patch::Fields.of(show).join(", "), why: "There is no field \"#{unknown}\" to recall.") if unknown
+        if unknown
+          return Refusal.new(field: "fields",
+            value: unknown,
+            allowed: Patch::Fields.of(show).join(", "),
+            why: "There is no field \"#{unknown}\" to recall.")
+        end
 
         show.with(patch: Patch::Blend.of(show, there(show, wanted), fields))
       end
@@ -33,9 +40,11 @@ module Loomshuttle
       # A scene may name places that this rig has lost since.
       def there(show, patch)
         slots = patch.slots.select { |slot, take| show.rig.place(slot)&.field && (take.from.start_with?("songs/") || show.rig.place(take.from)) }
-        patch.with(slots: slots.freeze, plugs: patch.plugs.select { |row, socket| show.rows.key?(row) && show.rig.place(socket) }.freeze,
+        patch.with(slots: slots.freeze,
+          plugs: patch.plugs.select { |row, socket| show.rows.key?(row) && show.rig.place(socket) }.freeze,
           sends: patch.sends.select { |from, mixes| [from, *mixes.keys].all? { |id| show.rig.place(id) } }.freeze,
-          opened: patch.opened.select { |id| show.rig.place(id)&.field&.blocks? }.to_set.freeze, turned: patch.turned.select { |id| show.rig.place(id) || show.rig.devices.key?(id) }.to_set.freeze,
+          opened: patch.opened.select { |id| show.rig.place(id)&.field&.blocks? }.to_set.freeze,
+          turned: patch.turned.select { |id| show.rig.place(id) || show.rig.devices.key?(id) }.to_set.freeze,
           **%i[splits powered].to_h { |flag| [flag, patch.public_send(flag).select { |id| show.rig.present?(id) }.to_set.freeze] })
       end
     end

@@ -12,11 +12,20 @@ module Loomshuttle
       def to_data = {kind: "record_taps", desk: desk, purpose: purpose}
 
       def apply(show)
-        return refuse("purpose", purpose, "soundcheck, mix", "Lanes record for the soundcheck or for the mix, not for \"#{purpose}\".") unless %w[soundcheck mix].include?(purpose)
-        return refuse("desk", desk, show.rig.all_of("desk").map(&:id).join(", "), "There is no desk #{desk}.") unless show.rig.devices[desk]&.profile&.kind == "desk"
+        unless %w[soundcheck mix].include?(purpose)
+          return refuse("purpose", purpose, "soundcheck, mix", "Lanes record for the soundcheck or for the mix, not for \"#{purpose}\".")
+        end
+        unless show.rig.devices[desk]&.profile&.kind == "desk"
+          return refuse("desk", desk, show.rig.all_of("desk").map(&:id).join(", "), "There is no desk #{desk}.")
+        end
 
         lanes = show.patch.slots.select { |slot, take| slot.start_with?("#{desk}/card-send/") && show.rig.kind_of(take.from) == "channel" }
-        return refuse("desk", desk, "a desk whose lanes take channels", "The lanes of #{show.rig.devices[desk].name} take sockets in blocks: they are raw already.") if lanes.empty?
+        if lanes.empty?
+          return refuse("desk",
+            desk,
+            "a desk whose lanes take channels",
+            "The lanes of #{show.rig.devices[desk].name} take sockets in blocks: they are raw already.")
+        end
 
         LayoutChange.apply(show, lanes.transform_values { |take| take.with(tap: tap(show, take)) })
       end

@@ -11,7 +11,12 @@ module Loomshuttle
 
       def apply(show)
         left = show.rig.cables.reject { |cable| cable.ends.sort == [a, b].sort }
-        return Refusal.new(field: "a", value: "#{a}, #{b}", allowed: "two ends of a cable of this rig", why: "There is no cable between #{a} and #{b}.") if left.size == show.rig.cables.size
+        if left.size == show.rig.cables.size
+          return Refusal.new(field: "a",
+            value: "#{a}, #{b}",
+            allowed: "two ends of a cable of this rig",
+            why: "There is no cable between #{a} and #{b}.")
+        end
 
         show.with(rig: show.rig.with(cables: left.freeze))
       end

@@ -11,9 +11,15 @@ module Loomshuttle
       def to_data = {kind: "remove_device", id: id}
 
       def apply(show)
-        return Refusal.new(field: "id", value: id, allowed: show.rig.devices.keys.join(", "), why: "This rig has no device #{id}.") unless show.rig.devices.key?(id)
+        unless show.rig.devices.key?(id)
+          return Refusal.new(field: "id", value: id, allowed: show.rig.devices.keys.join(", "), why: "This rig has no device #{id}.")
+        end
 
-        rig = show.rig.with(devices: show.rig.devices.except(id).freeze, cables: show.rig.cables.reject { |cable| cable.ends.any? { |name| name.start_with?("#{id}/") } }.freeze)
+        rig = show.rig.with(devices: show.rig.devices.except(id).freeze, cables: show.rig.cables.reject { |cable|
+          cable.ends.any? do |name|
+            name.start_with?("#{id}/")
+          end
+        }.freeze)
         show.with(rig: rig, patch: without(show.patch), scenes: show.scenes.transform_values { |scene| without(scene) }.freeze,
           tracks: show.tracks.reject { |track, _| mine?(track) }.freeze, names: show.names.reject { |place, _| mine?(place) }.freeze,
           landed: show.landed.reject { |mix, _| mine?(mix) }.freeze, check: check(show.check))
@@ -24,8 +30,10 @@ module Loomshuttle
       def mine?(place) = place.start_with?("#{id}/") || place == id
 
       def without(patch)
-        patch.with(slots: patch.slots.reject { |slot, take| mine?(slot) || mine?(take.from) }.freeze, plugs: patch.plugs.reject { |_, socket| mine?(socket) }.freeze,
-          sends: patch.sends.reject { |from, _| mine?(from) }.freeze, **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, patch.public_send(flag).reject { |place| mine?(place) }.to_set.freeze] })
+        patch.with(slots: patch.slots.reject { |slot, take| mine?(slot) || mine?(take.from) }.freeze,
+          plugs: patch.plugs.reject { |_, socket| mine?(socket) }.freeze,
+          sends: patch.sends.reject { |from, _| mine?(from) }.freeze,
+          **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, patch.public_send(flag).reject { |place| mine?(place) }.to_set.freeze] })
       end
 
       def check(state)

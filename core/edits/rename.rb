@@ -13,12 +13,17 @@ module Loomshuttle
       def apply(show)
         refuse_name || (show.rows.key?(id) && rename(show, :rows)) || (show.tracks.key?(id) && rename(show, :tracks)) ||
           (show.rig.present?(id) && show.with(names: show.names.merge(id => name).freeze)) ||
-          Refusal.new(field: "id", value: id, allowed: "a row, a track or a place of the rig", why: "There is no row, track or place #{id}.")
+          Refusal.new(field: "id",
+            value: id,
+            allowed: "a row, a track or a place of the rig",
+            why: "There is no row, track or place #{id}.")
       end
 
       private
 
-      def rename(show, member) = show.with(member => show.public_send(member).merge(id => show.public_send(member)[id].with(name: name)).freeze)
+      def rename(show, member)
+        show.with(member => show.public_send(member).merge(id => show.public_send(member)[id].with(name: name)).freeze)
+      end
 
       def refuse_name
         return nil if name.strip.size.between?(1, Capture::Row::NAME_LENGTH_MAX) && !name.match?(/[[:cntrl:]]/)

@@ -11,7 +11,12 @@ module Loomshuttle
 
       def apply(show)
         empty = slots.find { |id| !show.patch.slots.key?(id) }
-        return Refusal.new(field: "slots", value: empty, allowed: "slots that take something", why: "#{show.label(empty)} takes nothing, so it has no tap.") if empty
+        if empty
+          return Refusal.new(field: "slots",
+            value: empty,
+            allowed: "slots that take something",
+            why: "#{show.label(empty)} takes nothing, so it has no tap.")
+        end
 
         LayoutChange.apply(show, slots.to_h { |id| [id, show.patch.slots[id].with(**{tap: tap, delay_ms: delay_ms}.compact)] })
       end

@@ -14,7 +14,10 @@ module Loomshuttle
       def apply(show)
         return Group.new(edits: steps).apply(show) if RUN_SLOTS.cover?(count)
 
-        Refusal.new(field: "count", value: count, allowed: "#{RUN_SLOTS.min} to #{RUN_SLOTS.max}", why: "A run has #{RUN_SLOTS.min} to #{RUN_SLOTS.max} slots, not #{count}.")
+        Refusal.new(field: "count",
+          value: count,
+          allowed: "#{RUN_SLOTS.min} to #{RUN_SLOTS.max}",
+          why: "A run has #{RUN_SLOTS.min} to #{RUN_SLOTS.max} slots, not #{count}.")
       end
 
       def inverse(show) = Restore.slots_of(show, steps.flat_map { |step| Patch::Block.slots(show, step.slot) }.uniq)

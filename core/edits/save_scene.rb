@@ -13,7 +13,9 @@ module Loomshuttle
         fault = Capture::Row.fault(:name, name)
         return Refusal.new(field: "name", value: name, allowed: fault, why: "A scene's name has #{fault}.") if fault
         return show.with(scenes: show.scenes.merge(name => show.patch).freeze) unless remove
-        return Refusal.new(field: "name", value: name, allowed: show.scenes.keys.join(", "), why: "There is no scene \"#{name}\".") unless show.scenes.key?(name)
+        unless show.scenes.key?(name)
+          return Refusal.new(field: "name", value: name, allowed: show.scenes.keys.join(", "), why: "There is no scene \"#{name}\".")
+        end
 
         show.with(scenes: show.scenes.except(name).freeze)
       end

@@ -47,7 +47,9 @@ module Loomshuttle
         wrong && refuse(wrong.to_s, laid[wrong], "0 to 127")
       end
 
-      def refuse(field, value, allowed) = Refusal.new(field: field, value: value, allowed: allowed, why: "The cable's #{field} cannot be #{value}; allowed: #{allowed}.")
+      def refuse(field, value, allowed)
+        Refusal.new(field: field, value: value, allowed: allowed, why: "The cable's #{field} cannot be #{value}; allowed: #{allowed}.")
+      end
     end
   end
 end

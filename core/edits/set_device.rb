@@ -22,9 +22,15 @@ module Loomshuttle
       private
 
       def made(show, before)
-        base = before || Rig::Device.new(id: id, name: changes["name"] || id, profile: show.profiles[changes["profile"]], rate_hz: rate_of_new(show), clock: nil)
-        base.with(**{name: changes["name"], rate_hz: changes["rate_hz"]}.compact, **(changes.key?("clock") ? {clock: changes["clock"]} : {}),
-          modes: base.modes.merge(changes.fetch("modes", {})).freeze, settings: base.settings.merge(changes.fetch("settings", {})).freeze)
+        base = before || Rig::Device.new(id: id,
+          name: changes["name"] || id,
+          profile: show.profiles[changes["profile"]],
+          rate_hz: rate_of_new(show),
+          clock: nil)
+        base.with(**{name: changes["name"], rate_hz: changes["rate_hz"]}.compact,
+          **(changes.key?("clock") ? {clock: changes["clock"]} : {}),
+          modes: base.modes.merge(changes.fetch("modes", {})).freeze,
+          settings: base.settings.merge(changes.fetch("settings", {})).freeze)
       end
 
       # What has digital ports has a clock.
@@ -36,18 +42,31 @@ module Loomshuttle
       def refuse_shape(show, before)
         unknown = changes.keys - FIELDS
         return refuse(unknown.first, changes[unknown.first], FIELDS.join(", "), "A device has no \"#{unknown.first}\".") if unknown.any?
-        return refuse("id", id, "small letters, digits and dashes, at most 60", "\"#{id}\" cannot name a device; small letters, digits and dashes can.") unless id.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/) && !%w[list songs].include?(id)
+        unless id.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/) && !%w[list songs].include?(id)
+          return refuse("id",
+            id,
+            "small letters, digits and dashes, at most 60",
+            "\"#{id}\" cannot name a device; small letters, digits and dashes can.")
+        end
         return refuse_swap(show, before) if before && changes.key?("profile") && changes["profile"] != before.profile.name
         return nil if before || show.profiles.key?(changes["profile"])
 
-        refuse("profile", changes["profile"], show.profiles.keys.join(", "), "There is no profile \"#{changes["profile"]}\" to make #{id} of.")
+        refuse("profile",
+          changes["profile"],
+          show.profiles.keys.join(", "),
+          "There is no profile \"#{changes["profile"]}\" to make #{id} of.")
       end
 
       def refuse_swap(_show, before)
-        refuse("profile", changes["profile"], before.profile.name, "#{before.name} is a #{before.profile.label}; take it out and add another to change what it is.")
+        refuse("profile",
+          changes["profile"],
+          before.profile.name,
+          "#{before.name} is a #{before.profile.label}; take it out and add another to change what it is.")
       end
 
-      def refuse_device(show, device) = refuse_name(device) || refuse_rate(device) || refuse_clock(device) || refuse_modes(device) || refuse_settings(device)
+      def refuse_device(show, device)
+        refuse_name(device) || refuse_rate(device) || refuse_clock(device) || refuse_modes(device) || refuse_settings(device)
+      end
 
       def refuse_name(device)
         fault = Capture::Row.fault(:name, device.name.to_s)
@@ -64,21 +83,40 @@ module Loomshuttle
         choices = ["leader", *device.profile.ports.values.select(&:digital?).map(&:name)]
         return nil if device.clock.nil? || choices.include?(device.clock)
 
-        refuse("clock", device.clock, choices.join(", "), "#{device.name} cannot follow through \"#{device.clock}\"; it can lead, or follow through: #{choices.drop(1).join(", ")}.")
+        refuse("clock",
+          device.clock,
+          choices.join(", "),
+          "#{device.name} cannot follow through \"#{device.clock}\"; it can lead, or follow through: #{choices.drop(1).join(", ")}.")
       end
 
       def refuse_modes(device)
         device.modes.each do |port_name, mode|
-          port = device.profile.ports[port_name] or return refuse("modes", port_name, device.profile.ports.keys.join(", "), "#{device.name} has no port #{port_name}.")
-          return refuse("modes/#{port_name}", mode, port.modes.keys.join(", "), "#{device.name} #{port_name} has no mode \"#{mode}\"; it has: #{port.modes.keys.join(", ")}.") unless port.modes.key?(mode)
+          port = device.profile.ports[port_name] or return refuse("modes",
+            port_name,
+            device.profile.ports.keys.join(", "),
+            "#{device.name} has no port #{port_name}.")
+          unless port.modes.key?(mode)
+            return refuse("modes/#{port_name}",
+              mode,
+              port.modes.keys.join(", "),
+              "#{device.name} #{port_name} has no mode \"#{mode}\"; it has: #{port.modes.keys.join(", ")}.")
+          end
         end
         nil
       end
 
       def refuse_settings(device)
         device.settings.each do |name, value|
-          setting = device.profile.settings[name] or return refuse("settings", name, device.profile.settings.keys.join(", "), "#{device.name} has no setting #{name}.")
-          return refuse("settings/#{name}", value, setting.choices.join(", "), "#{device.name}: #{setting.label} can be #{setting.choices.join(", ")}, not #{value}.") unless setting.choices.include?(value)
+          setting = device.profile.settings[name] or return refuse("settings",
+            name,
+            device.profile.settings.keys.join(", "),
+            "#{device.name} has no setting #{name}.")
+          unless setting.choices.include?(value)
+            return refuse("settings/#{name}",
+              value,
+              setting.choices.join(", "),
+              "#{device.name}: #{setting.label} can be #{setting.choices.join(", ")}, not #{value}.")
+          end
         end
         nil
       end

@@ -23,12 +23,27 @@ module Loomshuttle
 
       private
 
-      def shipped = Refusal.new(field: "name", value: name, allowed: "a name of its own", why: "\"#{name}\" is shipped and stays as it is; copy it under another name.")
+      def shipped
+        Refusal.new(field: "name",
+          value: name,
+          allowed: "a name of its own",
+          why: "\"#{name}\" is shipped and stays as it is; copy it under another name.")
+      end
 
       def delete(show)
         users = show.rig.devices.values.select { |device| device.profile.name == name }
-        return Refusal.new(field: "name", value: name, allowed: "an own profile of this show", why: "There is no own profile \"#{name}\".") unless show.profiles.key?(name)
-        return Refusal.new(field: "name", value: name, allowed: "a profile that no device is made of", why: "#{users.map(&:name).join(", ")} #{(users.size == 1) ? "is" : "are"} made of it; take that out first.") if users.any?
+        unless show.profiles.key?(name)
+          return Refusal.new(field: "name",
+            value: name,
+            allowed: "an own profile of this show",
+            why: "There is no own profile \"#{name}\".")
+        end
+        if users.any?
+          return Refusal.new(field: "name",
+            value: name,
+            allowed: "a profile that no device is made of",
+            why: "#{users.map(&:name).join(", ")} #{(users.size == 1) ? "is" : "are"} made of it; take that out first.")
+        end
 
         show.with(profiles: show.profiles.except(name).freeze)
       end
@@ -41,9 +56,13 @@ module Loomshuttle
 
       # Nothing that is patched or cabled may lose its place.
       def refuse_patched(show, changed)
-        lost = [*show.patch.slots.keys, *show.patch.slots.values.map(&:from), *show.patch.plugs.values, *show.tracks.keys].find { |id| show.rig.place(id) && !changed.rig.place(id) }
+        used = [*show.patch.slots.keys, *show.patch.slots.values.map(&:from), *show.patch.plugs.values, *show.tracks.keys]
+        lost = used.find { |id| show.rig.place(id) && !changed.rig.place(id) }
         lost ||= show.rig.cables.flat_map(&:ends).find { |name| !changed.rig.port(name) }
-        lost && Refusal.new(field: "data", value: lost, allowed: "a profile that still has what is patched", why: "#{show.rig.place(lost) ? show.label(lost) : lost} is in use and would be gone; clear it first.")
+        lost && Refusal.new(field: "data",
+          value: lost,
+          allowed: "a profile that still has what is patched",
+          why: "#{show.rig.place(lost) ? show.label(lost) : lost} is in use and would be gone; clear it first.")
       end
     end
   end

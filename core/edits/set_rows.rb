@@ -9,7 +9,9 @@ module Loomshuttle
 
       def self.from_h(hash)
         rows = hash.fetch("rows")
-        raise BadInput.new(field: "edit.rows", value: rows, allowed: "an object of row id to columns") unless rows.is_a?(Hash) && rows.values.all? { |cells| cells?(cells) }
+        unless rows.is_a?(Hash) && rows.values.all? { |cells| cells?(cells) }
+          raise BadInput.new(field: "edit.rows", value: rows, allowed: "an object of row id to columns")
+        end
 
         new(rows: rows)
       end
@@ -33,8 +35,12 @@ module Loomshuttle
       private_constant :COLUMNS
 
       def refuse(show, id, cells)
-        return said("row", id, "list/row/1 to list/row/4000", "#{id} is no row of an input list.") unless id.match?(%r{\Alist/row/[1-9]\d{0,3}\z})
-        return (show.rows.key?(id) ? nil : said("row", id, "a row of the input list", "The input list has no #{id} to take out.")) if cells.nil?
+        unless id.match?(%r{\Alist/row/[1-9]\d{0,3}\z})
+          return said("row", id, "list/row/1 to list/row/4000", "#{id} is no row of an input list.")
+        end
+        if cells.nil?
+          return (show.rows.key?(id) ? nil : said("row", id, "a row of the input list", "The input list has no #{id} to take out."))
+        end
         return said("name", nil, "a name", "Row #{number(id)} is new and needs a name.") unless show.rows.key?(id) || cells.key?("name")
 
         cells.filter_map { |column, value| refuse_cell(show, id, column, value) }.first
@@ -80,7 +86,9 @@ module Loomshuttle
 
         kept = show.rows.except(*gone).transform_values { |row| gone.include?(row.pair) ? row.with(pair: nil) : row }
         tracks = show.tracks.transform_values { |track| gone.include?(track.row) ? track.with(row: nil) : track }
-        with_rows(show, kept).with(tracks: tracks.freeze, patch: unplugged(show.patch, gone), scenes: show.scenes.transform_values { |scene| unplugged(scene, gone) }.freeze)
+        with_rows(show, kept).with(tracks: tracks.freeze,
+          patch: unplugged(show.patch, gone),
+          scenes: show.scenes.transform_values { |scene| unplugged(scene, gone) }.freeze)
       end
 
       def unplugged(patch, gone) = patch.with(plugs: patch.plugs.except(*gone).freeze)

@@ -30,7 +30,10 @@ module Loomshuttle
         place = show.rig.place(channel)
         return nil if place&.present? && place.device.profile.assigns.key?(place.family.name)
 
-        Refusal.new(field: "channel", value: channel, allowed: "a channel or a mix of a desk", why: "There is no channel #{channel} in this rig.")
+        Refusal.new(field: "channel",
+          value: channel,
+          allowed: "a channel or a mix of a desk",
+          why: "There is no channel #{channel} in this rig.")
       end
 
       def refuse_mix(show)

@@ -11,7 +11,12 @@ module Loomshuttle
 
       def apply(show)
         rates = Audio::Scale::SAMPLE_RATES_HZ
-        return Refusal.new(field: "rate_hz", value: rate_hz, allowed: rates.join(", "), why: "#{rate_hz} Hz is no sample rate of this trade; use one of #{rates.join(", ")}.") unless rates.include?(rate_hz)
+        unless rates.include?(rate_hz)
+          return Refusal.new(field: "rate_hz",
+            value: rate_hz,
+            allowed: rates.join(", "),
+            why: "#{rate_hz} Hz is no sample rate of this trade; use one of #{rates.join(", ")}.")
+        end
 
         devices = show.rig.devices.transform_values { |device| device.rate_hz ? device.with(rate_hz: rate_hz) : device }
         show.with(sample_rate_hz: rate_hz, rig: show.rig.with(devices: devices.freeze))

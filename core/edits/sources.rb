@@ -17,7 +17,10 @@ module Loomshuttle
         return nil if Patch::Route.takable?(field, Endpoint.parse(slot_id), from_id)
 
         allowed = field.takes?("*") ? "an output socket" : field.takes.map { |family| named(show, slot_id, family) }.join(", ")
-        Refusal.new(field: "from", value: from_id, allowed: allowed, why: "#{show.label(slot_id)} cannot take #{show.label(from_id)}; it takes: #{allowed}.")
+        Refusal.new(field: "from",
+          value: from_id,
+          allowed: allowed,
+          why: "#{show.label(slot_id)} cannot take #{show.label(from_id)}; it takes: #{allowed}.")
       end
 
       # A family as it is called on the device.

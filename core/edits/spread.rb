@@ -21,17 +21,34 @@ module Loomshuttle
         return Refusal.new(field: "rows", value: row, allowed: "rows of the input list", why: "The input list has no #{row}.") if row
 
         box = boxes.find { |id| show.places(show.rig.devices[id], "mic").empty? }
-        return Refusal.new(field: "boxes", value: box, allowed: "devices with microphone sockets", why: "#{box} has no microphone sockets.") if box
-        Refusal.new(field: "boxes", value: boxes.join(", "), allowed: "at least one box", why: "Rows need a box to be spread over.") if boxes.empty?
+        if box
+          return Refusal.new(field: "boxes",
+            value: box,
+            allowed: "devices with microphone sockets",
+            why: "#{box} has no microphone sockets.")
+        end
+        if boxes.empty?
+          Refusal.new(field: "boxes", value: boxes.join(", "), allowed: "at least one box", why: "Rows need a box to be spread over.")
+        end
       end
 
       def plugged(show)
         free = boxes.to_h { |id| [id, free_sockets(show, id)] }
         room = free.values.sum(&:size)
-        return Refusal.new(field: "boxes", value: boxes.join(", "), allowed: "#{rows.size} free sockets", why: "#{rows.size} rows want sockets, and these boxes have #{room} free.") if room < rows.size
+        if room < rows.size
+          return Refusal.new(field: "boxes",
+            value: boxes.join(", "),
+            allowed: "#{rows.size} free sockets",
+            why: "#{rows.size} rows want sockets, and these boxes have #{room} free.")
+        end
 
         plugs = dealt(show, free)
-        return Refusal.new(field: "boxes", value: boxes.join(", "), allowed: "room for both sides of each pair on one box", why: "These boxes have #{room} sockets free, but not so that every pair stays together.") if plugs.size < rows.size
+        if plugs.size < rows.size
+          return Refusal.new(field: "boxes",
+            value: boxes.join(", "),
+            allowed: "room for both sides of each pair on one box",
+            why: "These boxes have #{room} sockets free, but not so that every pair stays together.")
+        end
 
         show.with(patch: plugs.reduce(show.patch) { |patch, (row, socket)| patch.with_plug(row, socket) })
       end

@@ -22,7 +22,10 @@ module Loomshuttle
       def refuse_fields
         return nil if Endpoint.parse(one).field == Endpoint.parse(other).field
 
-        Refusal.new(field: "other", value: other, allowed: "a slot of #{Endpoint.parse(one).field}", why: "Only two slots of one kind can be swapped, not #{one} and #{other}.")
+        Refusal.new(field: "other",
+          value: other,
+          allowed: "a slot of #{Endpoint.parse(one).field}",
+          why: "Only two slots of one kind can be swapped, not #{one} and #{other}.")
       end
 
       def exchanged(show)

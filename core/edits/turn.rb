@@ -9,7 +9,12 @@ module Loomshuttle
 
       def apply(show)
         wrong = places.find { |place| !switched?(show, place) }
-        return Refusal.new(field: "places", value: wrong, allowed: "channels that have a switch of their own, or a desk that has one", why: "#{wrong} has no switch between two sets.") if wrong
+        if wrong
+          return Refusal.new(field: "places",
+            value: wrong,
+            allowed: "channels that have a switch of their own, or a desk that has one",
+            why: "#{wrong} has no switch between two sets.")
+        end
 
         show.with(patch: places.reduce(show.patch) { |patch, place| patch.with_turned(place, over) })
       end

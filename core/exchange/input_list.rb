@@ -18,13 +18,34 @@ module Loomshuttle
       Plan = Value.of(:separator, :encoding, :columns, :faults, :changes, :edit)
 
       HEADINGS = {
-        "number" => ["number", "no", "no.", "nr", "#", "ch", "channel", "input"], "name" => ["name", "source", "instrument", "input name"],
-        "short" => ["short", "short name", "label"], "kind" => ["kind", "type"], "mic" => ["mic", "microphone", "mic/di", "mic or di", "microphone or di"],
-        "stand" => ["stand"], "phantom" => ["phantom", "phantom power", "48v", "+48v", "power"], "group" => ["group"], "colour" => %w[colour color], "stitch" => ["stitch"],
-        "pair" => ["pair", "stereo pair", "stereo with"], "socket" => ["socket", "plugged in at", "plug", "where", "where plugged"], "safe" => ["safe"], "notes" => %w[notes note remarks comment]
+        "number" => ["number", "no", "no.", "nr", "#", "ch", "channel", "input"],
+        "name" => ["name", "source", "instrument", "input name"],
+        "short" => ["short", "short name", "label"],
+        "kind" => ["kind", "type"],
+        "mic" => ["mic", "microphone", "mic/di", "mic or di", "microphone or di"],
+        "stand" => ["stand"],
+        "phantom" => ["phantom", "phantom power", "48v", "+48v", "power"],
+        "group" => ["group"],
+        "colour" => %w[colour color],
+        "stitch" => ["stitch"],
+        "pair" => ["pair", "stereo pair", "stereo with"],
+        "socket" => ["socket", "plugged in at", "plug", "where", "where plugged"],
+        "safe" => ["safe"],
+        "notes" => %w[notes note remarks comment]
       }.freeze
       WRITTEN = %w[number name short kind mic stand phantom group colour stitch pair socket safe notes].freeze
-      TRUTHS = {"yes" => true, "y" => true, "x" => true, "1" => true, "true" => true, "on" => true, "no" => false, "n" => false, "0" => false, "false" => false, "off" => false, "" => false}.freeze
+      TRUTHS = {"yes" => true,
+                "y" => true,
+                "x" => true,
+                "1" => true,
+                "true" => true,
+                "on" => true,
+                "no" => false,
+                "n" => false,
+                "0" => false,
+                "false" => false,
+                "off" => false,
+                "" => false}.freeze
       SEPARATORS = [",", ";", "\t"].freeze
       # More than any stage; a whole year's list of something else is refused.
       LINES_MAX = 4000
@@ -58,9 +79,16 @@ module Loomshuttle
         separator = SEPARATORS.max_by { |one| text.lines.first.to_s.count(one) }
         table = parsed(text, separator)
         columns = (table.dig(0, 1) || []).map { |heading| {heading: heading.to_s, column: column_of(heading)} }
-        raise BadInput.new(field: "csv", value: columns.map { |one| one[:heading] }.join(", "), allowed: "a first line with headings, one of them: name") unless columns.any? { |one| one[:column] == "name" }
+        unless columns.any? { |one| one[:column] == "name" }
+          raise BadInput.new(field: "csv",
+            value: columns.map { |one| one[:heading] }.join(", "),
+            allowed: "a first line with headings, one of them: name")
+        end
 
-        Reading.new(show, columns.map { |one| one[:column] }, table.drop(1)).plan(separator: separator, encoding: encoding, columns: columns, replace: replace)
+        Reading.new(show, columns.map { |one| one[:column] }, table.drop(1)).plan(separator: separator,
+          encoding: encoding,
+          columns: columns,
+          replace: replace)
       end
 
       def decoded(bytes)
@@ -82,7 +110,9 @@ module Loomshuttle
         end
         table
       rescue CSV::MalformedCSVError => e
-        raise BadInput.new(field: "csv line #{e.line_number}", value: text.lines[e.line_number - 1].to_s.chomp, allowed: "cells as RFC 4180 has them: #{e.message.sub(/ in line \d+\.?\z/, "")}")
+        raise BadInput.new(field: "csv line #{e.line_number}",
+          value: text.lines[e.line_number - 1].to_s.chomp,
+          allowed: "cells as RFC 4180 has them: #{e.message.sub(/ in line \d+\.?\z/, "")}")
       end
 
       def column_of(heading)

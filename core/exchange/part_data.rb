@@ -4,7 +4,11 @@ module Loomshuttle
   module Exchange
     # One value of a show's parts (Show::Parts) as plain JSON data and back.
     module PartData
-      TYPES = {"rows" => Capture::Row, "tracks" => Capture::Track, "roles" => Show::Role, "cables" => Rig::Cable, "accepted" => Show::Acceptance}.freeze
+      TYPES = {"rows" => Capture::Row,
+               "tracks" => Capture::Track,
+               "roles" => Show::Role,
+               "cables" => Rig::Cable,
+               "accepted" => Show::Acceptance}.freeze
       private_constant :TYPES
 
       module_function
@@ -42,8 +46,13 @@ module Loomshuttle
       end
 
       def device(data, profiles)
-        profile = profiles[data["profile"]] or raise BadInput.new(field: "devices/#{data["id"]}/profile", value: data["profile"], allowed: "one of #{profiles.keys.join(", ")}")
-        build(Rig::Device, {"rate_hz" => nil, "clock" => nil}.merge(data, "profile" => profile, "modes" => data.fetch("modes", {}).freeze, "settings" => data.fetch("settings", {}).freeze))
+        profile = profiles[data["profile"]] or raise BadInput.new(field: "devices/#{data["id"]}/profile",
+          value: data["profile"],
+          allowed: "one of #{profiles.keys.join(", ")}")
+        build(Rig::Device, {"rate_hz" => nil, "clock" => nil}.merge(data,
+          "profile" => profile,
+          "modes" => data.fetch("modes", {}).freeze,
+          "settings" => data.fetch("settings", {}).freeze))
       end
 
       def build(type, data) = type.new(**data.transform_keys(&:to_sym))

@@ -10,7 +10,11 @@ module Loomshuttle
       module_function
 
       KEYS = %w[inputs boxes outputs tracks labels].freeze
-      TITLES = {"inputs" => "Input list", "boxes" => "Inputs by box", "outputs" => "Outputs by box", "tracks" => "Card and tracks", "labels" => "Labels for box fronts"}.freeze
+      TITLES = {"inputs" => "Input list",
+                "boxes" => "Inputs by box",
+                "outputs" => "Outputs by box",
+                "tracks" => "Card and tracks",
+                "labels" => "Labels for box fronts"}.freeze
 
       # @param keys [Array<String>] of KEYS
       # @return [Array<Hash>] {key:, title:, columns:, rows:}; boxes, outputs and labels one a
@@ -41,16 +45,32 @@ module Loomshuttle
       def inputs(show)
         rows = show.rows.values.map do |row|
           socket = show.patch.plugs[row.id]
-          [row.number, row.name, row.mic, row.stand, phantom(row), socket ? show.rig.label(socket) : "", channels(show, row.id), lane(show, row), row.notes]
+          [row.number,
+            row.name,
+            row.mic,
+            row.stand,
+            phantom(row),
+            socket ? show.rig.label(socket) : "",
+            channels(show, row.id),
+            lane(show, row),
+            row.notes]
         end
-        [sheet("inputs", TITLES["inputs"], ["No.", "Source", "Mic / DI", "Stand", "48 V", "Plugged in at", "Channel", "Lane", "Notes"], rows)]
+        [sheet("inputs",
+          TITLES["inputs"],
+          ["No.", "Source", "Mic / DI", "Stand", "48 V", "Plugged in at", "Channel", "Lane", "Notes"],
+          rows)]
       end
 
       def boxes(show)
         with_sockets(show, "mic").map do |device, sockets|
           rows = sockets.map do |socket|
             row = show.rows[show.row_at(socket)]
-            [Endpoint.parse(socket).number, row&.name || "", row&.mic || "", row ? phantom(row) : "", row ? channels(show, row.id) : "", row&.number || ""]
+            [Endpoint.parse(socket).number,
+              row&.name || "",
+              row&.mic || "",
+              row ? phantom(row) : "",
+              row ? channels(show, row.id) : "",
+              row&.number || ""]
           end
           sheet("boxes", "#{device.name}: inputs", ["Socket", "Source", "Mic / DI", "48 V", "Channel", "No."], rows, device.id)
         end
@@ -64,10 +84,17 @@ module Loomshuttle
       end
 
       def tracks(show)
-        back = show.patch.slots.select { |_, take| show.tracks.key?(take.from) }.to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
+        back = show.patch.slots.select { |_, take| show.tracks.key?(take.from) }
+          .to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
         rows = show.tracks.values.map do |track|
           line = show.graph.line_back(track.id)
-          [track.number, track.name, track.armed ? "yes" : "", lane_number(line), show.label(line.last), back[track.id] || "", channels(show, track.row)]
+          [track.number,
+            track.name,
+            track.armed ? "yes" : "",
+            lane_number(line),
+            show.label(line.last),
+            back[track.id] || "",
+            channels(show, track.row)]
         end
         [sheet("tracks", TITLES["tracks"], ["Track", "Name", "Armed", "Lane", "Records", "Return lane", "Channel"], rows)]
       end
@@ -75,7 +102,11 @@ module Loomshuttle
       # Short names, socket by socket, to be cut out and laid on a box.
       def labels(show)
         with_sockets(show, "mic").map do |device, sockets|
-          rows = sockets.map { |socket| [Endpoint.parse(socket).number, show.rows[show.row_at(socket)]&.short_name || "", show.rows[show.row_at(socket)]&.colour || ""] }
+          rows = sockets.map { |socket|
+            [Endpoint.parse(socket).number,
+              show.rows[show.row_at(socket)]&.short_name || "",
+              show.rows[show.row_at(socket)]&.colour || ""]
+          }
           sheet("labels", device.name, %w[Socket Label Colour], rows, device.id)
         end
       end
@@ -107,7 +138,9 @@ module Loomshuttle
         source = line.drop(1).find { |id| %w[bus main matrix channel].include?(show.rig.kind_of(id)) } || line.drop(1).last
         return ["", "", ""] unless source && Signal::Why.of(show, source).fine
         steps = line.take_while { |id| id != source }.map { |id| [id, show.patch.slots[id]] }.select(&:last)
-        [source ? show.label(source) : "", steps.map { |_, take| take.tap }.compact.find { |tap| tap != "raw" } || "", steps.sum { |_, take| take.delay_ms }.then { |ms| ms.zero? ? "" : ms.round(2) }]
+        [source ? show.label(source) : "",
+          steps.map { |_, take| take.tap }.compact.find { |tap| tap != "raw" } || "",
+          steps.sum { |_, take| take.delay_ms }.then { |ms| ms.zero? ? "" : ms.round(2) }]
       end
 
       def heard(show, socket) = show.graph.from(socket).map { |edge| show.rig.device_of(edge.to)&.name }.compact.uniq.join(", ")

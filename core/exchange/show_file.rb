@@ -25,7 +25,11 @@ module Loomshuttle
         data = JSON.parse(text)
         check_version(data)
         faults = @schemer.validate(data).first(FAULTS_SHOWN).map { |fault| "#{fault["data_pointer"].then { |place| place.empty? ? "/" : place }}: #{fault["error"]}" }
-        raise BadInput.new(field: "show file", value: faults.first, allowed: faults.drop(1).unshift("see docs/formats/loom.schema.json").join("; ")) if faults.any?
+        if faults.any?
+          raise BadInput.new(field: "show file",
+            value: faults.first,
+            allowed: faults.drop(1).unshift("see docs/formats/loom.schema.json").join("; "))
+        end
 
         build(data)
       rescue JSON::ParserError => e
@@ -74,10 +78,20 @@ module Loomshuttle
         profiles = @profiles.merge(list(data, "profiles", @profiles).to_h { |profile| [profile.name, profile.with(own: true)] }).freeze
         rig = Rig::Layout.new(devices: list(data, "devices", profiles).to_h { |device| [device.id, device] }.freeze, cables: cables(data, profiles))
         rows, tracks, roles, songs = %w[rows tracks roles songs].map { |part| list(data, part, profiles) }
-        Show.new(name: data["name"], venue: data.fetch("venue", ""), sample_rate_hz: data["sample_rate_hz"], rig: rig, profiles: profiles,
-          patch: self.class.patch(data["patch"]), rows: rows.sort_by(&:number).to_h { |row| [row.id, row] }.freeze, tracks: tracks.to_h { |track| [track.id, track] }.freeze,
-          roles: roles.to_h { |role| [role.name, role] }.freeze, names: data.fetch("names", {}).freeze, songs: songs.freeze, check: self.class.check(data.fetch("check", {})),
-          landed: data.fetch("landed", {}).freeze, **%w[scenes accepted].to_h { |part| [part.to_sym, keyed(data, part)] }).tap { |show| check_places(show, show.patch, "patch") }
+        Show.new(name: data["name"],
+          venue: data.fetch("venue", ""),
+          sample_rate_hz: data["sample_rate_hz"],
+          rig: rig,
+          profiles: profiles,
+          patch: self.class.patch(data["patch"]),
+          rows: rows.sort_by(&:number).to_h { |row| [row.id, row] }.freeze,
+          tracks: tracks.to_h { |track| [track.id, track] }.freeze,
+          roles: roles.to_h { |role| [role.name, role] }.freeze,
+          names: data.fetch("names", {}).freeze,
+          songs: songs.freeze,
+          check: self.class.check(data.fetch("check", {})),
+          landed: data.fetch("landed", {}).freeze,
+          **%w[scenes accepted].to_h { |part| [part.to_sym, keyed(data, part)] }).tap { |show| check_places(show, show.patch, "patch") }
       end
 
       private
@@ -87,7 +101,9 @@ module Loomshuttle
         return if version == VERSION
 
         newer = version.is_a?(Integer) && version > VERSION
-        raise BadInput.new(field: "version", value: version, allowed: newer ? "this program reads version #{VERSION}; a newer one wrote this file" : "it must be #{VERSION}")
+        raise BadInput.new(field: "version",
+          value: version,
+          allowed: newer ? "this program reads version #{VERSION}; a newer one wrote this file" : "it must be #{VERSION}")
       end
 
       def list(data, part, profiles) = data.fetch(part, []).map { |given| PartData.decode(part, given, profiles) }
@@ -102,7 +118,9 @@ module Loomshuttle
         device, port = name.split("/")
         given = data["devices"].find { |item| item["id"] == device }
         ports = given ? profiles[given["profile"]]&.ports&.keys.to_a : []
-        raise BadInput.new(field: "cables", value: name, allowed: "a device/port of this show#{": " + ports.join(", ") if ports.any?}") unless ports.include?(port)
+        unless ports.include?(port)
+          raise BadInput.new(field: "cables", value: name, allowed: "a device/port of this show#{": " + ports.join(", ") if ports.any?}")
+        end
       end
 
       # Every place that a patch names must be one that the rig can name.
@@ -119,7 +137,10 @@ module Loomshuttle
       end
 
       def known?(show, id) = show.rig.named?(id) || (id.start_with?("songs/role/") && show.roles.key?(Endpoint.parse(id).number.to_s))
-      def wrong(show, field, id) = raise(BadInput.new(field: field, value: id, allowed: "a place of this show's rig (#{show.rig.devices.keys.join(", ")})"))
+
+      def wrong(show, field, id)
+        raise(BadInput.new(field: field, value: id, allowed: "a place of this show's rig (#{show.rig.devices.keys.join(", ")})"))
+      end
     end
   end
 end

@@ -9,11 +9,29 @@ module Loomshuttle
       # @return [Show] the same gear and patch; rows, tracks and mixes without names, no
       #   songs, scenes, notes or findings that were left on purpose
       def of(show)
-        rows = show.rows.transform_values { |row| row.with(name: "Input #{row.number}", short: "", mic: "", stand: "", notes: "", group: "", phantom: "no") }
+        rows = show.rows.transform_values { |row|
+          row.with(name: "Input #{row.number}",
+            short: "",
+            mic: "",
+            stand: "",
+            notes: "",
+            group: "",
+            phantom: "no")
+        }
         tracks = show.tracks.transform_values { |track| track.with(name: "Track #{track.number}", armed: false) }
         roles = show.roles.select { |name, role| role.hidden || show.patch.slots.values.any? { |take| take.from == role.endpoint } || name == Show::CLICK_ROLE }
-        show.with(name: "Template", venue: "", rows: rows.freeze, tracks: tracks.freeze, roles: roles.freeze, songs: [].freeze, names: {}.freeze, scenes: {}.freeze,
-          accepted: {}.freeze, landed: {}.freeze, check: Soundcheck::State.new, patch: show.patch.with(powered: Set.new.freeze))
+        show.with(name: "Template",
+          venue: "",
+          rows: rows.freeze,
+          tracks: tracks.freeze,
+          roles: roles.freeze,
+          songs: [].freeze,
+          names: {}.freeze,
+          scenes: {}.freeze,
+          accepted: {}.freeze,
+          landed: {}.freeze,
+          check: Soundcheck::State.new,
+          patch: show.patch.with(powered: Set.new.freeze))
       end
 
       # @return [Show] gear, sources and patch alone: all that a simulated stage needs

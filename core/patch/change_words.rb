@@ -7,8 +7,13 @@ module Loomshuttle
     #   ChangeWords.new(show).sentence(change)
     #     # => "Channel 1–8 takes Box A socket 1–8, raw, before: local socket 1–8, raw"
     class ChangeWords
-      VERBS = {"slots" => %w[takes take], "plugs" => ["is plugged in at"] * 2, "sends" => %w[is are], "opened" => ["opened to single choices is"] * 2, "splits" => ["as a wanted split is"] * 2,
-               "turned" => ["on its second set is", "on their second set are"], "powered" => ["phantom power is"] * 2}.freeze
+      VERBS = {"slots" => %w[takes take],
+               "plugs" => ["is plugged in at"] * 2,
+               "sends" => %w[is are],
+               "opened" => ["opened to single choices is"] * 2,
+               "splits" => ["as a wanted split is"] * 2,
+               "turned" => ["on its second set is", "on their second set are"],
+               "powered" => ["phantom power is"] * 2}.freeze
       private_constant :VERBS
 
       def initialize(show)
@@ -19,7 +24,13 @@ module Loomshuttle
       # @param change [Change]
       # @return [Hash] plain data
       def to_data(change)
-        {part: change.part, place: change.place, places: change.places, field: Fields.field_of(change.part, change.key), before: value(change.part, change.was, change.last_was), after: value(change.part, change.is, change.last_is), words: sentence(change)}
+        {part: change.part,
+         place: change.place,
+         places: change.places,
+         field: Fields.field_of(change.part, change.key),
+         before: value(change.part, change.was, change.last_was),
+         after: value(change.part, change.is, change.last_is),
+         words: sentence(change)}
       end
 
       def sentence(change)
@@ -41,7 +52,9 @@ module Loomshuttle
       def value(part, value, last)
         case value
         when nil then (part == "slots" || part == "plugs") ? "nothing" : "off"
-        when Take then [range(source(value), source(last)), value.tap, ("#{value.delay_ms} ms" if value.delay_ms.positive?)].compact.join(", ")
+        when Take then [range(source(value), source(last)), value.tap, (if value.delay_ms.positive?
+                                                                          "#{value.delay_ms} ms"
+                                                                        end)].compact.join(", ")
         when Send then "#{value.level_db} dB, #{value.tap}"
         when true then "on"
         else label(value)

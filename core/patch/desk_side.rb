@@ -23,8 +23,10 @@ module Loomshuttle
 
       # What of a patch is on the desk's side, or (side false) is not.
       def part(show, patch, side)
-        {slots: patch.slots.select { |slot, _| has?(show, slot) == side }, sends: patch.sends.select { |from, _| has?(show, from) == side },
-         turned: patch.turned.select { |place| has?(show, place) == side }.to_set, powered: patch.powered.select { |socket| has?(show, socket) == side }.to_set}
+        {slots: patch.slots.select { |slot, _| has?(show, slot) == side },
+         sends: patch.sends.select { |from, _| has?(show, from) == side },
+         turned: patch.turned.select { |place| has?(show, place) == side }.to_set,
+         powered: patch.powered.select { |socket| has?(show, socket) == side }.to_set}
       end
       private_class_method :part
     end

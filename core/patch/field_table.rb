@@ -16,21 +16,35 @@ module Loomshuttle
         place = show.rig.place("#{name}/1")
         raise BadInput.new(field: "field", value: name, allowed: Fields.slotted(show).join(", ")) unless place&.field
 
-        {field: name, label: Fields.label(show, name), block: place.field.block, opens: place.field.opens, delay_max_ms: place.field.delay_max_ms,
-         slots: show.places(place.device, place.family.name).map { |slot| line(show, slot) }, sources: sources(show, place)}
+        {field: name,
+         label: Fields.label(show, name),
+         block: place.field.block,
+         opens: place.field.opens,
+         delay_max_ms: place.field.delay_max_ms,
+         slots: show.places(place.device, place.family.name).map { |slot| line(show, slot) },
+         sources: sources(show, place)}
       end
 
       def line(show, slot)
         take = show.patch.slots[slot]
-        {id: slot, number: Endpoint.parse(slot).number, present: show.rig.present?(slot), opened: show.rig.field_of(slot).blocks? && show.patch.opened.include?(Block.first(show, slot)),
-         takes: take ? words(show, take.from) : "", arrives: take ? arrives(show, slot) : "", tap: take&.tap, taps: take ? show.rig.family_of(take.from)&.taps || [] : [], delay_ms: take&.delay_ms || 0.0}
+        {id: slot,
+         number: Endpoint.parse(slot).number,
+         present: show.rig.present?(slot),
+         opened: show.rig.field_of(slot).blocks? && show.patch.opened.include?(Block.first(show, slot)),
+         takes: take ? words(show, take.from) : "",
+         arrives: take ? arrives(show, slot) : "",
+         tap: take&.tap,
+         taps: take ? show.rig.family_of(take.from)&.taps || [] : [],
+         delay_ms: take&.delay_ms || 0.0}
       end
 
       # The source, mix or recorded track whose signal comes to the slot.
       def arrives(show, slot)
         origin, track = Soundcheck::Sources.behind(show, slot)
         return "#{show.tracks[track].name}, from disk" if track
-        return show.label(origin) if show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send }
+        if show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send }
+          return show.label(origin)
+        end
 
         "nothing"
       end
@@ -41,11 +55,17 @@ module Loomshuttle
       # @return [Array<Hash>] {id:, label:}
       def sources(show, slot)
         places = takable(show, slot.field, slot.device)
-        places.map { |id| {id: id, label: words(show, id)} } + places.filter_map { |id| {id: id, label: show.rig.label(id)} if words(show, id) != show.rig.label(id) }
+        places.map { |id| {id: id, label: words(show, id)} } + places.filter_map { |id|
+          if words(show, id) != show.rig.label(id)
+            {id: id, label: show.rig.label(id)}
+          end
+        }
       end
 
       def takable(show, field, device)
-        return show.rig.devices.values.flat_map { |one| show.places(one, "out-socket") }.select { |id| show.rig.present?(id) } if field.takes?("*")
+        if field.takes?("*")
+          return show.rig.devices.values.flat_map { |one| show.places(one, "out-socket") }.select { |id| show.rig.present?(id) }
+        end
 
         own = field.takes.flat_map { |family| show.places(device, family) }.select { |id| show.rig.present?(id) }
         field.takes?("role") ? show.roles.values.map(&:endpoint) + own : own

@@ -24,7 +24,12 @@ module Loomshuttle
       end
 
       def label(show, name)
-        return {"plugs" => "where microphones are plugged", "sends" => "sends to mixes", "feeds" => "stage or recorder", "phantom" => "phantom power"}.fetch(name) if OTHERS.key?(name)
+        if OTHERS.key?(name)
+          return {"plugs" => "where microphones are plugged",
+                  "sends" => "sends to mixes",
+                  "feeds" => "stage or recorder",
+                  "phantom" => "phantom power"}.fetch(name)
+        end
 
         place = show.rig.place("#{name}/1")
         return name unless place

@@ -11,7 +11,13 @@ module Loomshuttle
     # splits   ids of sockets that feed more than one channel on purpose
     # turned   channels (or desks) that are switched over to their second set
     # powered  ids of sockets with phantom power
-    Scene = Value.of(slots: {}.freeze, plugs: {}.freeze, sends: {}.freeze, opened: Set.new.freeze, splits: Set.new.freeze, turned: Set.new.freeze, powered: Set.new.freeze) do
+    Scene = Value.of(slots: {}.freeze,
+      plugs: {}.freeze,
+      sends: {}.freeze,
+      opened: Set.new.freeze,
+      splits: Set.new.freeze,
+      turned: Set.new.freeze,
+      powered: Set.new.freeze) do
       # @param changes [Hash{String => Take, nil}] nil clears the slot
       def with_slots(changes)
         with(slots: slots.merge(changes).compact.freeze)

@@ -13,7 +13,9 @@ module Loomshuttle
 
       # @return [Array<Hash>] {name:, label:} of every mix of every desk
       def mixes(show)
-        show.rig.all_of("desk").flat_map { |desk| (MIXES & desk.profile.mixes).flat_map { |family| show.places(desk, family) } }.map { |id| {name: id, label: show.label(id)} }
+        show.rig.all_of("desk").flat_map { |desk| (MIXES & desk.profile.mixes).flat_map { |family| show.places(desk, family) } }.map do |id|
+          {name: id, label: show.label(id)}
+        end
       end
 
       # @param mix [String] an endpoint
@@ -21,15 +23,24 @@ module Loomshuttle
       # @raise [BadInput] for what is no mix of this rig
       def of(show, mix)
         place = show.rig.place(mix)
-        raise BadInput.new(field: "mix", value: mix, allowed: "a mix of this rig, as in desk/bus/1") unless place && MIXES.include?(place.kind)
+        unless place && MIXES.include?(place.kind)
+          raise BadInput.new(field: "mix", value: mix, allowed: "a mix of this rig, as in desk/bus/1")
+        end
 
         families = place.device.profile.assigns.select { |_, mixes| mixes.include?(place.family.name) }.keys
-        {mix: mix, label: show.label(mix), lines: families.flat_map { |family| show.places(place.device, family) }.map { |id| line(show, id, mix) }}
+        {mix: mix,
+         label: show.label(mix),
+         lines: families.flat_map { |family| show.places(place.device, family) }.map { |id| line(show, id, mix) }}
       end
 
       def line(show, id, mix)
         send = show.patch.send_of(id, mix)
-        {id: id, label: show.label(id), carries: carries(show, id), level_db: send&.level_db, tap: send&.tap, taps: show.rig.family_of(id).taps}
+        {id: id,
+         label: show.label(id),
+         carries: carries(show, id),
+         level_db: send&.level_db,
+         tap: send&.tap,
+         taps: show.rig.family_of(id).taps}
       end
 
       # The source in a channel; a mix is called by its own name.

@@ -24,8 +24,14 @@ module Loomshuttle
 
       # Where sockets of a box would arrive.
       def places(show, cable)
-        told = cable.ends.filter_map { |name| show.rig.port(name).first }.select { |device| device.profile.kind == "box" }.filter_map do |box|
-          ends = [1, box.family("mic").count].map { |number| show.graph.fixed_onward(Endpoint.id(box.id, "mic", number)).reverse.find { |id| show.rig.place(id).device.profile.kind == "desk" } }
+        told = cable.ends.filter_map { |name| show.rig.port(name).first }
+          .select { |device| device.profile.kind == "box" }
+          .filter_map do |box|
+          ends = [1, box.family("mic").count].map { |number|
+            show.graph.fixed_onward(Endpoint.id(box.id, "mic", number)).reverse.find do |id|
+              show.rig.place(id).device.profile.kind == "desk"
+            end
+          }
           "#{box.name}'s sockets arrive on #{show.rig.label(ends.first)}–#{Endpoint.parse(ends.last).number}." if ends.all?
         end
         told.join(" ") unless told.empty?

@@ -46,7 +46,12 @@ module Loomshuttle
         now = device
         until now.clock == "leader"
           step = stepped(now) or return Fault.new(device: device, at: now, kind: :lost, words: lost_words(device, now))
-          return Fault.new(device: device, at: circle_of(way, step), kind: :circle, words: "#{device.name}'s clock goes round in a circle: #{[*way, step.id].map { |id| @rig.devices[id].name }.join(" follows ")}.") if way.include?(step.id)
+          if way.include?(step.id)
+            return Fault.new(device: device,
+              at: circle_of(way, step),
+              kind: :circle,
+              words: "#{device.name}'s clock goes round in a circle: #{[*way, step.id].map { |id| @rig.devices[id].name }.join(" follows ")}.")
+          end
 
           way << step.id
           now = step

@@ -47,7 +47,13 @@ module Loomshuttle
       end
 
       # @return [Array<Cable>] plugged in at "device/port"
-      def cables_at(name) = once(:by_end) { cables.flat_map { |cable| cable.ends.uniq.map { |at| [at, cable] } }.group_by(&:first).transform_values { |pairs| pairs.map(&:last) } }.fetch(name, [])
+      def cables_at(name)
+        once(:by_end) {
+          cables.flat_map { |cable| cable.ends.uniq.map { |at| [at, cable] } }.group_by(&:first).transform_values do |pairs|
+            pairs.map(&:last)
+          end
+        }.fetch(name, [])
+      end
 
       # Lanes each way that a cable carries at a sample rate, by its ports and their modes.
       def lanes_of(cable, rate_hz)
@@ -88,7 +94,9 @@ module Loomshuttle
       end
 
       # With two desks "channel 9" says too little.
-      def several?(device) = once([:several, device.profile.kind]) { devices.values.count { |other| other.profile.kind == device.profile.kind } > 1 }
+      def several?(device)
+        once([:several, device.profile.kind]) { devices.values.count { |other| other.profile.kind == device.profile.kind } > 1 }
+      end
     end
   end
 end

@@ -15,7 +15,9 @@ module Loomshuttle
         ports = [a, b].map { |name| rig.port(name) }
         unknown = [a, b].zip(ports).find { |_, port| port.nil? }&.first
         return refusal("a", unknown, "a device/port of this rig", "There is no port #{unknown} in this rig.") if unknown
-        return refusal("b", b, "a port of another device", "A cable from #{a} back into the same device joins nothing.") if ports.map { |device, _| device.id }.uniq.size == 1
+        if ports.map { |device, _| device.id }.uniq.size == 1
+          return refusal("b", b, "a port of another device", "A cable from #{a} back into the same device joins nothing.")
+        end
 
         refuse_kinds(ports, a, b) || refuse_ways(ports, a, b) || taken(rig, ports, a, b)
       end
@@ -24,20 +26,29 @@ module Loomshuttle
         kinds = ports.map { |_, port| port.standard }
         return nil if kinds.uniq.size == 1 || (kinds - ANALOGUE).empty?
 
-        refusal("b", b, "a #{kinds.first} port", "#{name(ports[0])} speaks #{kinds[0]} and #{name(ports[1])} speaks #{kinds[1]}: no cable joins them.")
+        refusal("b",
+          b,
+          "a #{kinds.first} port",
+          "#{name(ports[0])} speaks #{kinds[0]} and #{name(ports[1])} speaks #{kinds[1]}: no cable joins them.")
       end
 
       def refuse_ways(ports, a, b)
         one, other = ports.map(&:last)
         return nil if (one.lanes_out && other.lanes_in) || (other.lanes_out && one.lanes_in)
 
-        refusal("b", b, "an input for an output", "#{name(ports[0])} and #{name(ports[1])} both only #{one.lanes_out ? "send" : "receive"}: nothing would run.")
+        refusal("b",
+          b,
+          "an input for an output",
+          "#{name(ports[0])} and #{name(ports[1])} both only #{one.lanes_out ? "send" : "receive"}: nothing would run.")
       end
 
       # The same cable may be laid again, to change its kind or length.
       def taken(rig, ports, a, b)
         full = [a, b].zip(ports).find { |name, (_, port)| !port.shared && rig.cables_at(name).any? { |cable| cable.ends.sort != [a, b].sort } }
-        full && refusal("b", full.first, "a free port", "#{name(full.last)} has a cable already, to #{rig.cables_at(full.first).first.other_end(full.first)}.")
+        full && refusal("b",
+          full.first,
+          "a free port",
+          "#{name(full.last)} has a cable already, to #{rig.cables_at(full.first).first.other_end(full.first)}.")
       end
 
       def name((device, port)) = "#{device.name} #{port.name}"

@@ -38,11 +38,15 @@ module Loomshuttle
       rescue KeyError => e
         raise BadInput.new(field: "profile.#{e.key}", value: nil, allowed: "a profile needs it")
       rescue NoMethodError, TypeError, ArgumentError
-        raise BadInput.new(field: "profile", value: data.is_a?(Hash) ? data["name"] : data, allowed: "name, label, kind, lists of families, fields, ports and wires (see core/rig/profiles)")
+        raise BadInput.new(field: "profile",
+          value: data.is_a?(Hash) ? data["name"] : data,
+          allowed: "name, label, kind, lists of families, fields, ports and wires (see core/rig/profiles)")
       end
 
       def general(profile)
-        [one_of("kind", profile.kind, KINDS), one_of("holds", profile.holds, HOLDS), (one_of("audience", profile.audience, AUDIENCES) if profile.listener?),
+        [one_of("kind", profile.kind, KINDS), one_of("holds", profile.holds, HOLDS), (if profile.listener?
+                                                                                        one_of("audience", profile.audience, AUDIENCES)
+                                                                                      end),
           *([*profile.assigns.keys, *profile.mixes].uniq - profile.families.keys).map { |name| fault("assigns", name, "a family of this profile") },
           (fault("name", profile.name, "small letters, digits and dashes") unless profile.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)),
           (fault("label", profile.label, "1 to 60 characters") unless profile.label.to_s.size.between?(1, 60))].compact
@@ -50,11 +54,17 @@ module Loomshuttle
 
       def family_faults(family)
         at = "families/#{family.name}"
-        [one_of("#{at}/kind", family.kind, FAMILY_KINDS), (fault("#{at}/count", family.count, "1 to #{COUNT_MAX}") unless count?(family.count)),
+        [one_of("#{at}/kind", family.kind, FAMILY_KINDS), (unless count?(family.count)
+                                                             fault("#{at}/count", family.count, "1 to #{COUNT_MAX}")
+                                                           end),
           (fault("#{at}/present", family.present, "0 to #{family.count}") unless (0..family.count.to_i).cover?(family.present || 0)),
-          (fault("#{at}/name", family.name, "small letters, digits and dashes") unless family.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)),
+          (unless family.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)
+             fault("#{at}/name", family.name, "small letters, digits and dashes")
+           end),
           *(family.taps - TAPS).map { |tap| fault("#{at}/taps", tap, TAPS.join(", ")) },
-          (fault("#{at}/taps", family.taps.join(", "), "in the order #{TAPS.join(", ")}") if (family.taps - TAPS).empty? && family.taps != TAPS & family.taps)].compact
+          (if (family.taps - TAPS).empty? && family.taps != TAPS & family.taps
+             fault("#{at}/taps", family.taps.join(", "), "in the order #{TAPS.join(", ")}")
+           end)].compact
       end
 
       def count?(count) = count.is_a?(Integer) && count.between?(1, COUNT_MAX)
@@ -64,8 +74,12 @@ module Loomshuttle
         family = profile.families[field.family] or return [fault(at, field.family, "a family of this profile: #{profile.families.keys.join(", ")}")]
         return [fault("#{at}/block", field.block, "a whole number from 1")] unless field.block.is_a?(Integer) && field.block.positive?
 
-        [(fault("#{at}/block", field.block, "blocks that divide its #{family.count} slots: #{divisors(family.count).join(", ")}") unless (family.count % field.block).zero?),
-          (fault("#{at}/delay_max_ms", field.delay_max_ms, "0 to 2000 ms") unless field.delay_max_ms.is_a?(Numeric) && field.delay_max_ms.between?(0, 2000)),
+        [(unless (family.count % field.block).zero?
+            fault("#{at}/block", field.block, "blocks that divide its #{family.count} slots: #{divisors(family.count).join(", ")}")
+          end),
+          (unless field.delay_max_ms.is_a?(Numeric) && field.delay_max_ms.between?(0, 2000)
+             fault("#{at}/delay_max_ms", field.delay_max_ms, "0 to 2000 ms")
+           end),
           *(field.takes - profile.families.keys - ["*", "role"]).map { |name| fault("#{at}/takes", name, "a family of this profile, or * for whatever is plugged in") }].compact
       end
 
@@ -74,13 +88,16 @@ module Loomshuttle
       def port_faults(profile, port)
         at = "ports/#{port.name}"
         standard = Standard[port.standard] or return [fault("#{at}/standard", port.standard, Standard::ALL.keys.join(", "))]
-        families = [port.lanes_in, port.lanes_out].compact.reject { |name| profile.families.key?(name) }.map { |name| fault(at, name, "a family of this profile") }
+        families = [port.lanes_in, port.lanes_out].compact.reject { |name| profile.families.key?(name) }
+          .map { |name| fault(at, name, "a family of this profile") }
         families + port.modes.flat_map { |mode, lanes| lanes.filter_map { |rate, count| lane_fault(at, standard, mode, rate, count) } }
       end
 
       def lane_fault(at, standard, mode, rate, count)
         most = standard.lanes[rate] or return fault("#{at}/modes/#{mode}", rate, "48 or 96 (kHz)")
-        fault("#{at}/modes/#{mode}/#{rate}", count, "0 to #{most} lanes: #{standard.name} carries no more at #{rate} kHz") unless count.is_a?(Integer) && count.between?(0, most)
+        unless count.is_a?(Integer) && count.between?(0, most)
+          fault("#{at}/modes/#{mode}/#{rate}", count, "0 to #{most} lanes: #{standard.name} carries no more at #{rate} kHz")
+        end
       end
 
       def wire_faults(profile, wire)
@@ -98,7 +115,9 @@ module Loomshuttle
 
         channels = profile.families["channel"]&.count
         second = profile.families[profile.second]
-        (second && second.count == channels && profile.fields.key?(profile.second)) ? [] : [fault("second", profile.second, "a family with a field and as many slots as there are channels (#{channels})")]
+        (second && second.count == channels && profile.fields.key?(profile.second)) ? [] : [fault("second",
+          profile.second,
+          "a family with a field and as many slots as there are channels (#{channels})")]
       end
 
       def one_of(field, value, allowed) = allowed.include?(value) ? nil : fault(field, value, allowed.join(", "))

@@ -11,9 +11,13 @@ module Loomshuttle
       def of(show, rate_hz)
         links = show.rig.cables.filter_map do |cable|
           now, later = [show.sample_rate_hz, rate_hz].map { |rate| LinkBudget.of(show, cable, rate) }
-          {cable: cable.id, lanes_now: now[:lanes], lanes_then: later[:lanes], lost: later[:lost] - now[:lost]} if now[:lanes] != later[:lanes]
+          if now[:lanes] != later[:lanes]
+            {cable: cable.id, lanes_now: now[:lanes], lanes_then: later[:lanes], lost: later[:lost] - now[:lost]}
+          end
         end
-        {rate_hz: rate_hz, links: links, sources_lost: links.flat_map { |link| link[:lost] }.map { |id| show.label(show.graph.line_back(id).last) }.uniq}
+        {rate_hz: rate_hz,
+         links: links,
+         sources_lost: links.flat_map { |link| link[:lost] }.map { |id| show.label(show.graph.line_back(id).last) }.uniq}
       end
     end
   end

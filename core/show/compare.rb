@@ -8,14 +8,22 @@ module Loomshuttle
     #     # => [{part: "rows", key: "list/row/1", words: "Row 1 (Hurdy-gurdy): stand is boom, before: nothing"}]
     module Compare
       # How parts are called whose values have no name of their own.
-      SUBJECTS = {"roles" => "The role", "scenes" => "The scene", "profiles" => "The profile", "accepted" => "What is left on purpose,", "check" => "The swing's"}.freeze
+      SUBJECTS = {"roles" => "The role",
+                  "scenes" => "The scene",
+                  "profiles" => "The profile",
+                  "accepted" => "What is left on purpose,",
+                  "check" => "The swing's"}.freeze
       private_constant :SUBJECTS
 
       module_function
 
       # @return [Array<Hash>] plain data; of the patch a line a run
       def of(before, after)
-        whole = Parts.changed(before, after, Parts::NAMES - Parts::PATCH).flat_map { |part, keys| keys.map { |key, (was, is)| {part: part, key: key, words: words(after, part, key, was, is)} } }
+        whole = Parts.changed(before, after, Parts::NAMES - Parts::PATCH).flat_map { |part, keys|
+          keys.map do |key, (was, is)|
+            {part: part, key: key, words: words(after, part, key, was, is)}
+          end
+        }
         whole + Patch::Compare.of(after, before.patch, after.patch).map { |change| {part: change[:part], key: change[:place], words: change[:words]} }
       end
 

@@ -11,7 +11,8 @@ module Loomshuttle
     module Parts
       FLAGS = %w[opened splits turned powered].freeze
       PATCH = ["slots", "plugs", "sends", *FLAGS].freeze
-      NAMES = ["about", "profiles", "devices", "cables", "rows", "tracks", "roles", "songs", "names", "landed", *PATCH, "scenes", "check", "accepted"].freeze
+      NAMES = ["about", "profiles", "devices", "cables", "rows", "tracks", "roles", "songs", "names", "landed", *PATCH,
+        "scenes", "check", "accepted"].freeze
       # Parts whose order means something.
       ORDERED = %w[devices cables songs roles].freeze
       # Joins a channel and a mix in one key.
@@ -42,7 +43,9 @@ module Loomshuttle
 
       # @return [Hash{String => Hash}] part => {key => [before, after]}, only what differs
       def changed(before, after, parts = NAMES)
-        parts.to_h { |part| [part, same?(before, after, part) ? {} : differing(read(before, part), read(after, part))] }.reject { |_, keys| keys.empty? }
+        parts.to_h { |part| [part, same?(before, after, part) ? {} : differing(read(before, part), read(after, part))] }.reject do |_, keys|
+          keys.empty?
+        end
       end
 
       # @return [Array<String>] "part/key" of everything that differs
@@ -72,7 +75,9 @@ module Loomshuttle
       end
 
       def put_patch(patch, part, values)
-        return patch.with(part.to_sym => values.reduce(patch.public_send(part)) { |set, (id, on)| on ? set | [id] : set - [id] }.freeze) if FLAGS.include?(part)
+        if FLAGS.include?(part)
+          return patch.with(part.to_sym => values.reduce(patch.public_send(part)) { |set, (id, on)| on ? set | [id] : set - [id] }.freeze)
+        end
         return patch.with(part.to_sym => patch.public_send(part).merge(values).compact.freeze) unless part == "sends"
 
         values.reduce(patch) { |now, (key, send)| key.split(SENT).then { |from, mix| now.with_send(from, mix, send) } }

@@ -14,7 +14,9 @@ module Loomshuttle
         graph = show.graph
         nodes = ->(&each) { graph.edges.map(&:from).uniq.each(&each) }
         nexts = ->(id, &each) { graph.from(id).map(&:to).each(&each) }
-        TSort.strongly_connected_components(nodes, nexts).select { |places| places.size > 1 || graph.from(places.first).any? { |edge| edge.to == places.first } }
+        TSort.strongly_connected_components(nodes, nexts).select do |places|
+          places.size > 1 || graph.from(places.first).any? { |edge| edge.to == places.first }
+        end
       end
     end
   end

@@ -24,7 +24,11 @@ module Loomshuttle
         memo = {}
         rows = Soundcheck::Sources.channels(show)
         show.patch.sends.values.flat_map(&:keys).uniq.flat_map do |mix|
-          into(show, mix, memo, []).group_by { |way| rows.fetch(way.channel, way.channel) }.filter_map { |_, ways| double(mix, ways) if ways.size > 1 }
+          into(show, mix, memo, []).group_by { |way| rows.fetch(way.channel, way.channel) }.filter_map { |_, ways|
+            if ways.size > 1
+              double(mix, ways)
+            end
+          }
         end
       end
 
@@ -39,7 +43,8 @@ module Loomshuttle
       #
       # @return [Array<Way>]
       def into(show, mix, memo, above)
-        memo[mix] ||= show.graph.to(mix).select { |edge| edge.kind == :send && !above.include?(edge.from) }.flat_map { |edge| ways_of(show, edge.from, memo, [*above, mix]) }
+        memo[mix] ||= show.graph.to(mix).select { |edge| edge.kind == :send && !above.include?(edge.from) }
+          .flat_map { |edge| ways_of(show, edge.from, memo, [*above, mix]) }
       end
 
       def ways_of(show, from, memo, above)

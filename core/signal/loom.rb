@@ -23,7 +23,11 @@ module Loomshuttle
       end
 
       # Mixes that something is sent to: from there on they are what runs.
-      def fed_mixes(show, posts) = posts.select { |post| post[:mixes] }.flat_map { |post| post[:ids] }.select { |id| show.graph.to(id).any? { |edge| edge.kind == :send } }
+      def fed_mixes(show, posts)
+        posts.select { |post| post[:mixes] }.flat_map { |post| post[:ids] }.select do |id|
+          show.graph.to(id).any? { |edge| edge.kind == :send }
+        end
+      end
 
       def post_data(show, mixes, post)
         knots = post[:ids].map { |id| knot(show, mixes, id) }
@@ -39,7 +43,11 @@ module Loomshuttle
 
       def knot(show, mixes, id)
         endpoint = Endpoint.parse(id)
-        {id: id, number: endpoint.number, label: label(show, id, endpoint), present: outside_rig?(endpoint) || show.rig.present?(id), **thread(show, mixes, id)}
+        {id: id,
+         number: endpoint.number,
+         label: label(show, id, endpoint),
+         present: outside_rig?(endpoint) || show.rig.present?(id),
+         **thread(show, mixes, id)}
       end
 
       # Roles and mixes have no colour of their own: they take these in turn, the click the
@@ -53,7 +61,12 @@ module Loomshuttle
         from = origin(show, id)
         row = show.rows[from]
         return {row: row.id, colour: row.colour, stitch: row.stitch, pair: row.pair} if row
-        return {row: from, colour: COLOURS[mixes.index(from) % COLOURS.size], stitch: STITCHES[mixes.index(from) / COLOURS.size % STITCHES.size], pair: nil} if mixes.include?(from)
+        if mixes.include?(from)
+          return {row: from,
+                  colour: COLOURS[mixes.index(from) % COLOURS.size],
+                  stitch: STITCHES[mixes.index(from) / COLOURS.size % STITCHES.size],
+                  pair: nil}
+        end
 
         role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
         if role
@@ -96,7 +109,12 @@ module Loomshuttle
       # the same.
       def strand(show, mixes, from, to, tap)
         thread = thread(show, mixes, from)
-        {from: from, to: to, tap: tap, live: !thread[:row].nil? || show.graph.to(from).any? { |edge| edge.kind == :send }, **thread, pair: !thread[:pair].nil?}
+        {from: from,
+         to: to,
+         tap: tap,
+         live: !thread[:row].nil? || show.graph.to(from).any? { |edge| edge.kind == :send },
+         **thread,
+         pair: !thread[:pair].nil?}
       end
 
       # Where the source of a track is on its way, but the track listens elsewhere.
@@ -132,7 +150,8 @@ module Loomshuttle
       end
 
       def human_source(show, id) = show.rig.label(Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
-      private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label, :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
+      private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label,
+        :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
     end
   end
 end

@@ -24,7 +24,9 @@ module Loomshuttle
       # @raise [BadInput]
       def named(name, show)
         kind, desk_id = name.split(OF, 2)
-        raise BadInput.new(field: "loom", value: name, allowed: "#{NAMES.join(", ")}, with or without #{OF} and a desk") unless NAMES.include?(kind)
+        unless NAMES.include?(kind)
+          raise BadInput.new(field: "loom", value: name, allowed: "#{NAMES.join(", ")}, with or without #{OF} and a desk")
+        end
 
         desk = show.rig.all_of("desk").find { |device| device.id == desk_id } || show.rig.first_of("desk")
         public_send(kind, show, desk)
@@ -33,8 +35,10 @@ module Loomshuttle
       # Input list, sockets (boxes before the desk's own), channels, card lanes, tracks.
       def patch(show, desk = show.rig.first_of("desk"))
         gear = Surroundings.new(show, desk)
-        [post("row", "Input list", gear.rows), post("socket", "Socket", [*gear.boxes, *gear.neighbours, desk].compact.flat_map { |device| show.places(device, "mic") }),
-          post("channel", "Channel", show.places(desk, "channel")), post("lane", "Card lane", show.places(desk, "card-send")),
+        [post("row", "Input list", gear.rows),
+          post("socket", "Socket", [*gear.boxes, *gear.neighbours, desk].compact.flat_map { |device| show.places(device, "mic") }),
+          post("channel", "Channel", show.places(desk, "channel")),
+          post("lane", "Card lane", show.places(desk, "card-send")),
           post("track", "Track", gear.computers.flat_map { |computer| show.places(computer, "track") })]
       end
 
@@ -43,14 +47,18 @@ module Loomshuttle
       def outputs(show, desk = show.rig.first_of("desk"))
         gear = Surroundings.new(show, desk)
         sockets = [desk, *gear.boxes, *gear.interfaces].compact.flat_map { |device| show.places(device, "out-socket") }
-        [post("mix", "Mix", mixes_of(show, desk), mixes: true), post("output", "Output", show.places(desk, "output")), post("socket", "Socket", sockets), post("listener", "Listener", inputs_of_listeners(show))]
+        [post("mix", "Mix", mixes_of(show, desk), mixes: true),
+          post("output", "Output", show.places(desk, "output")),
+          post("socket", "Socket", sockets),
+          post("listener", "Listener", inputs_of_listeners(show))]
           .reject { |one| one[:key] == "output" && one[:ids].empty? }
       end
 
       # Channels and the mixes that they go to, directly or through a group.
       def mixes(show, desk = show.rig.first_of("desk"))
         families = desk ? %w[bus main matrix] & desk.profile.mixes : []
-        [post("channel", "Channel", show.places(desk, "channel"), sources: true), *families.map { |family| post(family, family.capitalize, show.places(desk, family), mixes: true) }]
+        [post("channel", "Channel", show.places(desk, "channel"), sources: true),
+          *families.map { |family| post(family, family.capitalize, show.places(desk, family), mixes: true) }]
       end
 
       # What plays back: tracks, lanes to the desk, channels.
@@ -58,15 +66,19 @@ module Loomshuttle
         computers = Surroundings.new(show, desk).computers
         used = show.tracks.keys.select { |track| computers.any? { |computer| track.start_with?("#{computer.id}/") } }
         lanes = show.patch.slots.select { |_, take| used.include?(take.from) }.keys.sort_by { |id| Endpoint.parse(id).number }
-        [post("track", "Track", used), post("return", "Return lane", lanes.empty? ? show.places(computers.first, "lane-out").first(used.size) : lanes),
+        [post("track", "Track", used),
+          post("return", "Return lane", lanes.empty? ? show.places(computers.first, "lane-out").first(used.size) : lanes),
           post("channel", "Channel", show.places(desk, "channel").first([used.size, 16].max))]
       end
 
       # Where roles of songs go, down to who hears them.
       def tracks(show, desk = show.rig.first_of("desk"))
         lanes = playback_lanes(show)
-        [post("role", "Role", show.roles.values.map(&:endpoint)), post("return", "Return lane", lanes), post("channel", "Channel", fed_channels(show, lanes)),
-          post("mix", "Mix", mixes_of(show, desk).select { |id| Reach.listeners(show, id).any? }), post("listener", "Listener", inputs_of_listeners(show))]
+        [post("role", "Role", show.roles.values.map(&:endpoint)),
+          post("return", "Return lane", lanes),
+          post("channel", "Channel", fed_channels(show, lanes)),
+          post("mix", "Mix", mixes_of(show, desk).select { |id| Reach.listeners(show, id).any? }),
+          post("listener", "Listener", inputs_of_listeners(show))]
       end
 
       def post(key, title, ids, mixes: false, sources: false) = {key: key, title: title, ids: ids, mixes: mixes, sources: sources}
@@ -76,7 +88,8 @@ module Loomshuttle
       # Lanes that carry a role, then the last few that lead somewhere and carry no track, so
       # that a role can be laid on them.
       def playback_lanes(show)
-        lanes = show.rig.all_of("player", "computer").flat_map { |device| show.places(device, "lane-out") }.reject { |id| show.graph.fixed_onward(id).empty? }
+        lanes = show.rig.all_of("player", "computer").flat_map { |device| show.places(device, "lane-out") }
+          .reject { |id| show.graph.fixed_onward(id).empty? }
         free = lanes.reject { |id| show.tracks.key?(show.patch.slots[id]&.from) }
         free.select { |id| show.patch.slots[id] }.union(free.last(8)).sort_by { |id| lanes.index(id) }
       end

@@ -21,7 +21,9 @@ module Loomshuttle
 
       private
 
-      def heard_at(device) = device.profile.families.values.flat_map { |family| (1..family.count).map { |number| Endpoint.id(device.id, family.name, number) } }
+      def heard_at(device)
+        device.profile.families.values.flat_map { |family| (1..family.count).map { |number| Endpoint.id(device.id, family.name, number) } }
+      end
 
       def from_track(id) = @graph.from(id).reduce(0) { |bits, edge| bits | @bits[edge.to] }
 

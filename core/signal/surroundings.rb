@@ -61,11 +61,17 @@ module Loomshuttle
 
       def heard
         @heard ||= @show.once([:heard, @desk.id]) do
-          Soundcheck::Sources.channels(@show).filter_map { |channel, row| Endpoint.parse(@show.patch.plugs[row]).device if channel.start_with?("#{@desk.id}/") && @show.patch.plugs[row] }.to_set
+          Soundcheck::Sources.channels(@show).filter_map { |channel, row|
+            if channel.start_with?("#{@desk.id}/") && @show.patch.plugs[row]
+              Endpoint.parse(@show.patch.plugs[row]).device
+            end
+          }.to_set
         end
       end
 
-      def joined?(computer) = !@desk.nil? && @show.rig.cables.any? { |cable| cable.ends.map { |name| name.split("/").first }.to_set == [computer.id, @desk.id].to_set }
+      def joined?(computer)
+        !@desk.nil? && @show.rig.cables.any? { |cable| cable.ends.map { |name| name.split("/").first }.to_set == [computer.id, @desk.id].to_set }
+      end
     end
   end
 end

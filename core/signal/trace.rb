@@ -15,7 +15,9 @@ module Loomshuttle
       def self.back(show, id) = build(show, id, :back)
 
       def self.build(show, id, direction)
-        known?(show, id) or raise BadInput.new(field: "endpoint", value: id, allowed: "a place of this show, such as #{show.rows.keys.first || "desk/channel/1"}")
+        known?(show, id) or raise BadInput.new(field: "endpoint",
+          value: id,
+          allowed: "a place of this show, such as #{show.rows.keys.first || "desk/channel/1"}")
         steps = (direction == :forward) ? show.graph.onward(id) : backward(show, id)
         new(start: id, direction: direction, steps: steps, ends: ends(show, id, steps, direction),
           sentence: Sentence.of(show, id, direction))

@@ -31,17 +31,28 @@ module Loomshuttle
         return answer(show, "#{show.label(row)} is heard nowhere: it is not plugged in.", row, [row]) unless socket
 
         channels = show.graph.onward(row).map(&:to).select { |id| show.rig.kind_of(id) == "channel" }
-        return answer(show, "#{show.label(row)} stops at #{show.label(socket)}: no channel takes it.", socket, [row, socket]) if channels.empty?
-        return answer(show, "#{show.label(row)} stops at #{show.label(channels.first)}: it is sent to no mix that anybody hears.", channels.first, channels) if Reach.listeners(show, row).empty?
+        if channels.empty?
+          return answer(show, "#{show.label(row)} stops at #{show.label(socket)}: no channel takes it.", socket, [row, socket])
+        end
+        if Reach.listeners(show, row).empty?
+          return answer(show,
+            "#{show.label(row)} stops at #{show.label(channels.first)}: it is sent to no mix that anybody hears.",
+            channels.first,
+            channels)
+        end
 
         Answer.new(sentence: Sentence.of(show, row), fine: true)
       end
 
-      def fed?(show, origin) = show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin } || show.tracks.key?(origin)
+      def fed?(show, origin)
+        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin } || show.tracks.key?(origin)
+      end
 
       def fine(show, id, origin)
         _, track = Soundcheck::Sources.behind(show, id)
-        return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.tracks[track].name} from disk, whenever a take runs.", fine: true) if track
+        if track
+          return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.tracks[track].name} from disk, whenever a take runs.", fine: true)
+        end
         return Answer.new(sentence: Sentence.of(show, id, :back), fine: true) unless show.rows.key?(origin)
 
         Answer.new(sentence: "#{capital(show.label(id))} gets #{show.label(origin)}. If it is silent, look at the preamp, the mute and the source itself.", fine: true)
@@ -49,7 +60,12 @@ module Loomshuttle
 
       def broken(show, id, line)
         last, before = line[-1], line[-2]
-        cause = before ? "#{show.label(before)} #{takes(show, before)} #{show.label(last)}, #{reason(show, last)}" : reason(show, last).sub(/\Awhich no channel is sent to/, "no channel is sent to it").sub(/\A(which|where|and) /, "").sub(/\Atakes/, "it takes")
+        cause = if before
+          "#{show.label(before)} #{takes(show, before)} #{show.label(last)}, #{reason(show, last)}"
+        else
+          reason(show, last).sub(/\Awhich no channel is sent to/, "no channel is sent to it")
+            .sub(/\A(which|where|and) /, "").sub(/\Atakes/, "it takes")
+        end
         answer(show, "#{capital(show.label(id))} gets nothing: #{cause}.", last, line)
       end
 

@@ -89,7 +89,9 @@ module Loomshuttle
       def one_way((sender, out), (receiver, into), lanes, offset)
         return [] unless out.lanes_out && into.lanes_in
 
-        (1..lanes).filter_map { |lane| join(Endpoint.id(sender.id, out.lanes_out, lane), Endpoint.id(receiver.id, into.lanes_in, lane + offset), :cable) }
+        (1..lanes).filter_map do |lane|
+          join(Endpoint.id(sender.id, out.lanes_out, lane), Endpoint.id(receiver.id, into.lanes_in, lane + offset), :cable)
+        end
       end
 
       # Only between places that are there: a lane beyond the last one is lost.

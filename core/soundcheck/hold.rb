@@ -74,7 +74,8 @@ module Loomshuttle
 
       # Whatever does not turn must go on from where it is, so the second set holds it too.
       def whole_second_set(show, desk, wanted)
-        others = show.channels_of(desk).reject { |channel| wanted.key?(channel) || show.patch.slots[channel].nil? }.to_h { |channel| [channel, show.patch.slots[channel].from] }
+        others = show.channels_of(desk).reject { |channel| wanted.key?(channel) || show.patch.slots[channel].nil? }
+          .to_h { |channel| [channel, show.patch.slots[channel].from] }
         second_slots(show, wanted.merge(others))
       end
       private_class_method :back_to_sockets, :switched_back, :lay, :block_edits, :brings?, :second_slots, :whole_second_set

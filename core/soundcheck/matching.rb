@@ -16,7 +16,11 @@ module Loomshuttle
       #   no name claims, unfilled: [track id]
       def match(tracks, files)
         free = tracks.to_h { |track| [plain(track.name), track.id] }
-        parts = files.flat_map { |file| (1..file[:channels]).map { |channel| {file: file[:name], title: file[:title] || file[:name], channel: channel, of: file[:channels]} } }
+        parts = files.flat_map { |file|
+          (1..file[:channels]).map do |channel|
+            {file: file[:name], title: file[:title] || file[:name], channel: channel, of: file[:channels]}
+          end
+        }
         matched, loose = parts.map { |part| part.merge(track: free.delete(wanted(part))) }.partition { |part| part[:track] }
         {matched: matched.map { |part| part.slice(:file, :channel, :track) }, loose: loose.map { |part| part.slice(:file, :channel) },
          unfilled: tracks.map(&:id) - matched.map { |part| part[:track] }}

@@ -23,7 +23,11 @@ module Loomshuttle
       def channel_names(show)
         show.once(:channel_names) do
           several = show.rig.all_of("desk").size > 1
-          channels(show).group_by(&:last).transform_values { |pairs| pairs.map { |channel, _| Endpoint.parse(channel).then { |one| several ? "#{show.rig.devices[one.device].name} #{one.number}" : one.number.to_s } } }
+          channels(show).group_by(&:last).transform_values do |pairs|
+            pairs.map do |channel, _|
+              Endpoint.parse(channel).then { |one| several ? "#{show.rig.devices[one.device].name} #{one.number}" : one.number.to_s }
+            end
+          end
         end
       end
 

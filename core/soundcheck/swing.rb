@@ -17,7 +17,10 @@ module Loomshuttle
         refusal = refuse_keep(returns, keep) || refuse_empty(returns.keys - keep)
         return refusal if refusal
 
-        plan(show, returns.except(*keep).group_by { |channel, _| show.rig.device_of(channel) }.flat_map { |desk, pairs| Hold.turning(show, desk, pairs.to_h, keep) }, keep)
+        plan(show,
+          returns.except(*keep).group_by { |channel, _| show.rig.device_of(channel) }
+            .flat_map { |desk, pairs| Hold.turning(show, desk, pairs.to_h, keep) },
+          keep)
       end
 
       # @return [SwingPlan, Refusal]

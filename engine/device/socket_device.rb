@@ -18,7 +18,10 @@ module Loomshuttle
           @socket = TCPSocket.new(@host, @port)
           @socket.setsockopt(Socket::IPPROTO_TCP, Socket::TCP_NODELAY, 1)
           head = JSON.parse(@socket.gets || raise(Lost, "the desk closed the line"))
-          @format = Format.new(rate_hz: head.fetch("rate_hz"), lanes_in: head.fetch("lanes_in"), lanes_out: head.fetch("lanes_out"), block_frames: head.fetch("block_frames"))
+          @format = Format.new(rate_hz: head.fetch("rate_hz"),
+            lanes_in: head.fetch("lanes_in"),
+            lanes_out: head.fetch("lanes_out"),
+            block_frames: head.fetch("block_frames"))
         rescue SystemCallError, JSON::ParserError, KeyError => e
           raise Lost, e.message
         end

@@ -37,13 +37,26 @@ module Loomshuttle
         # A minute must fit, or the take is not worth starting.
         def check_disk(tracks, rate_hz)
           left_s = Loomshuttle::Capture::DiskBudget.seconds_left(@context.free_bytes, tracks, rate_hz)
-          raise BadInput.new(field: "disk", value: "#{left_s.round} s left", allowed: "room for at least 60 s of #{tracks} tracks") if left_s < 60
+          if left_s < 60
+            raise BadInput.new(field: "disk", value: "#{left_s.round} s left", allowed: "room for at least 60 s of #{tracks} tracks")
+          end
         end
 
         def begin_take(show, armed, number)
           folder = format("%s/take-%03d", Loomshuttle::Capture::FileName.folder(show.name), number)
-          files = armed.map { |track, lane| {file: Loomshuttle::Capture::FileName.of(track.number, track.name), name: track.name, track: track.id, lane: lane} }
-          id = @context.takes.create({show_id: @context.show_id, number: number, folder: folder, name: "Take #{number}", origin: "recorded", sample_rate_hz: show.sample_rate_hz, state: "recording"},
+          files = armed.map { |track, lane|
+            {file: Loomshuttle::Capture::FileName.of(track.number, track.name),
+             name: track.name,
+             track: track.id,
+             lane: lane}
+          }
+          id = @context.takes.create({show_id: @context.show_id,
+            number: number,
+            folder: folder,
+            name: "Take #{number}",
+            origin: "recorded",
+            sample_rate_hz: show.sample_rate_hz,
+            state: "recording"},
             files.map { |file| file.slice(:track, :file, :name).merge(channel: 1) })
           @context.engine.ask(do: "record", folder: folder, take: description(show, id, number, files))
           @context.hub.publish("takes", id: id)
@@ -56,8 +69,13 @@ module Loomshuttle
         def description(show, id, number, files)
           now = @context.clock.call
           midnight = Time.new(now.year, now.month, now.day, 0, 0, 0, now.utc_offset)
-          {id: id, number: number, sample_rate_hz: show.sample_rate_hz, time_reference_samples: ((now - midnight) * show.sample_rate_hz).round,
-           date: now.strftime("%Y-%m-%d"), time: now.strftime("%H:%M:%S"), files: files}
+          {id: id,
+           number: number,
+           sample_rate_hz: show.sample_rate_hz,
+           time_reference_samples: ((now - midnight) * show.sample_rate_hz).round,
+           date: now.strftime("%Y-%m-%d"),
+           time: now.strftime("%H:%M:%S"),
+           files: files}
         end
       end
     end

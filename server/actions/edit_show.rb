@@ -40,7 +40,13 @@ module Loomshuttle
         private
 
         def remember(author, version, label, edit, before, after)
-          @context.history.remember(@context.show_id, author, version, label, edit, edit.inverse(before), Show::Parts.touched(before, after))
+          @context.history.remember(@context.show_id,
+            author,
+            version,
+            label,
+            edit,
+            edit.inverse(before),
+            Show::Parts.touched(before, after))
         end
 
         def replay(version, author, finder, which, undone, word)
@@ -57,7 +63,9 @@ module Loomshuttle
           end
         end
 
-        def nothing(word) = Refusal.new(field: word, value: nil, allowed: "an edit of your own to #{word}", why: "There is nothing of yours to #{word}.")
+        def nothing(word)
+          Refusal.new(field: word, value: nil, allowed: "an edit of your own to #{word}", why: "There is nothing of yours to #{word}.")
+        end
 
         def built_on(word, entry, other)
           who = other[:who].empty? ? "Another browser" : other[:who]

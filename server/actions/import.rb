@@ -47,7 +47,10 @@ module Loomshuttle
           show = @context.kept.show
           called = titles(id)
           files = names(id).map { |name| inspect_file(File.join(folder(id), name)).merge(title: called.fetch(name, name)) }
-          {id: id, files: files, tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} }, rate_faults: files.reject { |file| file[:sample_rate_hz] == show.sample_rate_hz }.map { |file| file[:file] },
+          {id: id,
+           files: files,
+           tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} },
+           rate_faults: files.reject { |file| file[:sample_rate_hz] == show.sample_rate_hz }.map { |file| file[:file] },
            **Soundcheck::Matching.match(show.tracks.values, files.map { |file| {name: file[:file], title: file[:title], channels: file[:channels]} })}
         end
 
@@ -59,8 +62,14 @@ module Loomshuttle
           files = check_places(id, show, places)
           number = @context.takes.next_number(@context.show_id)
           target = format("%s/take-%03d", Loomshuttle::Capture::FileName.folder(show.name), number)
-          take = {show_id: @context.show_id, number: number, folder: target, name: name.empty? ? "Take #{number}" : name, origin: "imported", sample_rate_hz: show.sample_rate_hz,
-                  frames: files.values.map { |file| file[:frames] }.max, state: "closed"}
+          take = {show_id: @context.show_id,
+                  number: number,
+                  folder: target,
+                  name: name.empty? ? "Take #{number}" : name,
+                  origin: "imported",
+                  sample_rate_hz: show.sample_rate_hz,
+                  frames: files.values.map { |file| file[:frames] }.max,
+                  state: "closed"}
           move(id, target, take, places)
         end
 
@@ -71,7 +80,12 @@ module Loomshuttle
           full = File.join(@context.data_folder, "takes", target)
           FileUtils.mkdir_p(File.dirname(full))
           called = titles(id)
-          take_id = @context.takes.create(take, places.map { |place| {track: place["track"], file: place["file"], channel: place["channel"], name: called.fetch(place["file"], place["file"])} })
+          take_id = @context.takes.create(take, places.map { |place|
+            {track: place["track"],
+             file: place["file"],
+             channel: place["channel"],
+             name: called.fetch(place["file"], place["file"])}
+          })
           File.rename(folder(id), full)
           @context.hub.publish("takes", id: take_id)
           take_id
@@ -95,10 +109,14 @@ module Loomshuttle
           raise BadInput.new(field: "track", value: place["track"], allowed: "a track of this show") unless show.tracks.key?(place["track"])
 
           file = files[place["file"]]
-          raise BadInput.new(field: "channel", value: place["channel"], allowed: "1 to #{file[:channels]} of #{place["file"]}") unless place["channel"].between?(1, file[:channels])
+          unless place["channel"].between?(1, file[:channels])
+            raise BadInput.new(field: "channel", value: place["channel"], allowed: "1 to #{file[:channels]} of #{place["file"]}")
+          end
           return if file[:sample_rate_hz] == show.sample_rate_hz
 
-          raise BadInput.new(field: place["file"], value: "#{file[:sample_rate_hz]} Hz", allowed: "files at the show's #{show.sample_rate_hz} Hz; convert it first, or leave it out")
+          raise BadInput.new(field: place["file"],
+            value: "#{file[:sample_rate_hz]} Hz",
+            allowed: "files at the show's #{show.sample_rate_hz} Hz; convert it first, or leave it out")
         end
 
         def known_file(id, name)

@@ -28,7 +28,11 @@ module Loomshuttle
           show = @context.kept.show
           song = show.songs.find { |one| one.id == id } or raise BadInput.new(field: "song", value: id, allowed: show.songs.map(&:id).join(", "))
           files = song.stems.map { |stem| {path: "songs/#{song.id}/#{stem.file}", channel: 1, lane: role_lane(show, stem.role)} }
-          click = {bpm: song.bpm, beats_per_bar: song.beats_per_bar, rate_hz: song.sample_rate_hz, frames: song.length_frames, lane: role_lane(show, Show::CLICK_ROLE)}
+          click = {bpm: song.bpm,
+                   beats_per_bar: song.beats_per_bar,
+                   rate_hz: song.sample_rate_hz,
+                   frames: song.length_frames,
+                   lane: role_lane(show, Show::CLICK_ROLE)}
           @context.engine.ask(do: "play", label: song.title, files: files, click: click)
         end
 

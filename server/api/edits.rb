@@ -23,8 +23,16 @@ module Loomshuttle
         end
 
         def self.swings(app)
-          app.get("/api/swing") { swing_plan(show, params["to"], (params["keep"] || "").split(",")).then { |plan| plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data) } }
-          app.post("/api/swing") { edited("Swing to the #{given["to"]}") { |now| swing_plan(now, given["to"], given["keep"] || []).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit } } }
+          app.get("/api/swing") do
+            swing_plan(show, params["to"], (params["keep"] || "").split(",")).then do |plan|
+              plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data)
+            end
+          end
+          app.post("/api/swing") do
+            edited("Swing to the #{given["to"]}") do |now|
+              swing_plan(now, given["to"], given["keep"] || []).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
+            end
+          end
         end
         private_class_method :changes, :swings
 
@@ -52,7 +60,9 @@ module Loomshuttle
 
           def join(now) = Loomshuttle::Edits::Join.run(now, given["from"], given["to"], given["count"] || 1)
 
-          def part(now) = given["to"] ? Loomshuttle::Edits::Join.apart(now, given["from"], given["to"]) : Loomshuttle::Edits::Join.free(now, given["from"])
+          def part(now)
+            given["to"] ? Loomshuttle::Edits::Join.apart(now, given["from"], given["to"]) : Loomshuttle::Edits::Join.free(now, given["from"])
+          end
 
           # What an edit would change, in words and as the loom would be.
           def preview(edit)
@@ -66,10 +76,15 @@ module Loomshuttle
           end
 
           def accept(key, digest, reason)
-            Loomshuttle::Edits::Accept.new(key: key, acceptance: digest && Show::Acceptance.new(who: author.who.empty? ? "engineer" : author.who, at: context.clock.call.utc.iso8601, digest: digest, reason: reason.to_s))
+            Loomshuttle::Edits::Accept.new(key: key, acceptance: digest && Show::Acceptance.new(who: author.who.empty? ? "engineer" : author.who,
+              at: context.clock.call.utc.iso8601,
+              digest: digest,
+              reason: reason.to_s))
           end
 
-          def swing_plan(now, to, keep) = (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep) : Soundcheck::Swing.to_stage(now)
+          def swing_plan(now, to, keep)
+            (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep) : Soundcheck::Swing.to_stage(now)
+          end
         end
       end
     end

@@ -6,17 +6,24 @@ module Loomshuttle
       # The patch sheets: as data for the screen, as PDF, as CSV.
       module Paper
         def self.registered(app)
-          app.get("/api/paper") { json heading: Exchange::Sheets.heading(show), sheets: Exchange::Sheets.of(show).map { |sheet| sheet.merge(file: Exchange::Sheets.file_name(sheet)) } }
+          app.get("/api/paper") do
+            json heading: Exchange::Sheets.heading(show), sheets: Exchange::Sheets.of(show).map { |sheet| sheet.merge(file: Exchange::Sheets.file_name(sheet)) }
+          end
 
           app.get "/api/paper.pdf" do
-            pdf = Loomshuttle::Paper::Pdf.new(show, date: context.clock.call.strftime("%Y-%m-%d %H:%M"), size: params["size"] || "A4", keys: params["sheets"]&.split(",") || Exchange::Sheets::KEYS).render
+            pdf = Loomshuttle::Paper::Pdf.new(show,
+              date: context.clock.call.strftime("%Y-%m-%d %H:%M"),
+              size: params["size"] || "A4",
+              keys: params["sheets"]&.split(",") || Exchange::Sheets::KEYS).render
             content_type "application/pdf"
             headers "content-disposition" => "inline; filename=\"#{Capture::FileName.folder(show.name)}.pdf\""
             pdf
           end
 
           app.get "/api/paper/:file" do
-            sheet = Exchange::Sheets.of(show).find { |one| Exchange::Sheets.file_name(one) == params["file"] } or raise BadInput.new(field: "sheet", value: params["file"], allowed: "a sheet of this show")
+            sheet = Exchange::Sheets.of(show).find { |one| Exchange::Sheets.file_name(one) == params["file"] }
+            raise BadInput.new(field: "sheet", value: params["file"], allowed: "a sheet of this show") unless sheet
+
             content_type "text/csv", charset: "utf-8"
             attachment params["file"]
             Exchange::Sheets.csv(sheet)

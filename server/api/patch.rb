@@ -17,12 +17,20 @@ module Loomshuttle
             json plan.to_h.merge(edit: plan.edit&.to_data)
           end
 
-          app.get("/api/scenes") { json show.scenes.map { |name, patch| {name: name, checksum: patch.sheet_checksum, now: patch == show.patch} } }
-          app.get("/api/scenes/compare") { json changes: Loomshuttle::Patch::Compare.of(show, named_patch(params["from"]), named_patch(params["to"])) }
-          app.get("/api/fields") { json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} } }
+          app.get("/api/scenes") do
+            json show.scenes.map { |name, patch| {name: name, checksum: patch.sheet_checksum, now: patch == show.patch} }
+          end
+          app.get("/api/scenes/compare") do
+            json changes: Loomshuttle::Patch::Compare.of(show, named_patch(params["from"]), named_patch(params["to"]))
+          end
+          app.get("/api/fields") do
+            json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} }
+          end
           app.get("/api/fields/:device/:family") { json Loomshuttle::Patch::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
           app.get("/api/mixes") { json Loomshuttle::Patch::SendTable.mixes(show) }
-          app.get("/api/mixes/:device/:family/:number") { json Loomshuttle::Patch::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number"))) }
+          app.get("/api/mixes/:device/:family/:number") do
+            json Loomshuttle::Patch::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number")))
+          end
           app.helpers Helpers
         end
 

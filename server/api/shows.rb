@@ -8,7 +8,9 @@ module Loomshuttle
         def self.registered(app)
           app.get("/api/show") { json Views.show(context.kept, context, author) }
           app.get("/api/looms/:name") { json Signal::Loom.weave(show, Signal::Looms.named(params["name"], show)) }
-          app.get("/api/trace") { json Signal::Trace.public_send((params["back"] == "true") ? :back : :forward, show, params["endpoint"]).to_data }
+          app.get("/api/trace") do
+            json Signal::Trace.public_send((params["back"] == "true") ? :back : :forward, show, params["endpoint"]).to_data
+          end
           app.get("/api/why") { json Signal::Why.of(show, params["endpoint"]).to_data }
           files(app)
           templates(app)
@@ -26,7 +28,11 @@ module Loomshuttle
         def self.templates(app)
           app.get("/api/templates") { json context.templates.list }
           app.delete("/api/templates/:id") { json ok: context.templates.delete(params["id"].to_i) > 0 }
-          app.post("/api/templates/:id/start") { json version: @edit.replace(Exchange::Template.start(context.templates.find(params["id"].to_i), name: given["name"].strip, venue: given["venue"].to_s.strip)).version }
+          app.post("/api/templates/:id/start") do
+            json version: @edit.replace(Exchange::Template.start(context.templates.find(params["id"].to_i),
+              name: given["name"].strip,
+              venue: given["venue"].to_s.strip)).version
+          end
 
           app.post "/api/templates" do
             context.templates.keep(given["name"].strip, Exchange::Template.of(show))

@@ -25,14 +25,18 @@ module Loomshuttle
         end
 
         def self.play(app)
-          app.post("/api/takes/:id/play") { json ok: @play.take(params["id"].to_i, from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false) }
+          app.post("/api/takes/:id/play") do
+            json ok: @play.take(params["id"].to_i, from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false)
+          end
           app.post("/api/songs/:id/play") { json ok: @play.song(params["id"]) }
           app.post("/api/playing/stop") { json ok: @play.stop }
         end
 
         def self.imports(app)
           app.post("/api/imports") { json id: @import.open }
-          app.put("/api/imports/:id/files/:name") { json @import.add(params["id"], params["name"].dup.force_encoding("UTF-8"), request.body, request.content_length) }
+          app.put("/api/imports/:id/files/:name") do
+            json @import.add(params["id"], params["name"].dup.force_encoding("UTF-8"), request.body, request.content_length)
+          end
           app.get("/api/imports/:id") { json @import.plan(params["id"]) }
           app.post("/api/imports/:id/accept") { json id: @import.accept(params["id"], given["name"].to_s, given["places"]) }
         end

@@ -42,7 +42,8 @@ module Loomshuttle
         #
         # @return [Integer] how many messages it took
         def send_changes(before, after)
-          messages = slot_messages(before, after) + send_messages(before, after) + flag_messages("/turn", before.turned, after.turned) + flag_messages("/power", before.powered, after.powered)
+          messages = slot_messages(before, after) + send_messages(before, after) +
+            flag_messages("/turn", before.turned, after.turned) + flag_messages("/power", before.powered, after.powered)
           messages.each { |address, *arguments| request(address, *arguments) }
           tell_stage(before, after)
           messages.size
@@ -95,11 +96,15 @@ module Loomshuttle
         def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
         def slot_messages(before, after)
-          changed(before.slots, after.slots).map { |slot, take| ["/slot", slot, take&.from.to_s, take&.tap.to_s, (take&.delay_ms || 0.0).to_f] }
+          changed(before.slots, after.slots).map do |slot, take|
+            ["/slot", slot, take&.from.to_s, take&.tap.to_s, (take&.delay_ms || 0.0).to_f]
+          end
         end
 
         def send_messages(before, after)
-          changed(flat(before.sends), flat(after.sends)).map { |(channel, mix), send| send ? ["/send", channel, mix, send.tap, send.level_db.to_f] : ["/unsend", channel, mix] }
+          changed(flat(before.sends), flat(after.sends)).map do |(channel, mix), send|
+            send ? ["/send", channel, mix, send.tap, send.level_db.to_f] : ["/unsend", channel, mix]
+          end
         end
 
         def flag_messages(address, before, after) = (before ^ after).map { |id| [address, id, after.include?(id) ? 1 : 0] }
@@ -146,7 +151,9 @@ module Loomshuttle
           first = 0
           loop do
             total = 0
-            request("/dump", first, PART_ENTRIES) { |message| (message.address == "/state/count") ? total = message.to_a.first : patch = add_state(patch, message) }
+            request("/dump", first, PART_ENTRIES) do |message|
+              (message.address == "/state/count") ? total = message.to_a.first : patch = add_state(patch, message)
+            end
             first += PART_ENTRIES
             return patch if first >= total
           end

@@ -22,8 +22,14 @@ module Loomshuttle
         # @param version [Integer] that the edit leads to
         def remember(show_id, author, version, label, edit, inverse, touched)
           of_client(show_id, author).where(undone: true).delete
-          @database[:edits].insert(show_id: show_id, version: version, label: label, edit: Sequel.pg_jsonb(edit.to_data), inverse: Sequel.pg_jsonb(inverse.to_data),
-            who: author.who, client: author.client, touched: Sequel.pg_array(touched, :text))
+          @database[:edits].insert(show_id: show_id,
+            version: version,
+            label: label,
+            edit: Sequel.pg_jsonb(edit.to_data),
+            inverse: Sequel.pg_jsonb(inverse.to_data),
+            who: author.who,
+            client: author.client,
+            touched: Sequel.pg_array(touched, :text))
         end
 
         # Drops the history: it says nothing about a show that came from a file.
@@ -46,7 +52,8 @@ module Loomshuttle
         #
         # @return [Array<Hash>] {label:, who:, undone:}
         def since(show_id, author, version)
-          @database[:edits].where(show_id: show_id).exclude(client: author.client).where { |edit| edit.version > version }.reverse(:version).limit(OVERTAKEN_MAX).select(:label, :who, :undone).all
+          @database[:edits].where(show_id: show_id).exclude(client: author.client).where { |edit| edit.version > version }.reverse(:version).limit(OVERTAKEN_MAX).select(:label,
+            :who, :undone).all
         end
 
         OVERTAKEN_MAX = 3
@@ -55,13 +62,20 @@ module Loomshuttle
         # @return [Hash, nil] the newest edit of another browser since, on the same places
         def built_on(show_id, author, entry)
           @database[:edits].where(show_id: show_id, undone: false).exclude(client: author.client).where { id > entry[:id] }
-            .where(Sequel.pg_array_op(:touched).overlaps(Sequel.pg_array(entry[:touched], :text))).reverse(:id).select(:label, :who, :made_at).first
+            .where(Sequel.pg_array_op(:touched).overlaps(Sequel.pg_array(entry[:touched], :text))).reverse(:id).select(:label,
+              :who, :made_at).first
         end
 
         # @return [Array<Hash>] newest first
         def list(show_id, author)
-          @database[:edits].where(show_id: show_id).reverse(:id).limit(SHOWN_MAX).select(:id, :label, :who, :client, :made_at, :undone).map do |row|
-            {id: row[:id], label: row[:label], who: row[:who], mine: row[:client] == author.client, at: row[:made_at].utc.iso8601, undone: row[:undone]}
+          @database[:edits].where(show_id: show_id).reverse(:id).limit(SHOWN_MAX).select(:id, :label, :who, :client,
+            :made_at, :undone).map do |row|
+            {id: row[:id],
+             label: row[:label],
+             who: row[:who],
+             mine: row[:client] == author.client,
+             at: row[:made_at].utc.iso8601,
+             undone: row[:undone]}
           end
         end
 

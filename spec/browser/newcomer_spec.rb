@@ -143,7 +143,11 @@ RSpec.describe "The newcomer's first five minutes" do
   end
 
   it "brings in a recording, with what did not match settled by hand" do
-    files = {"1 kick.wav" => WavFiles.pcm16([100] * 48_000), "unknown.wav" => WavFiles.pcm16([50] * 48_000)}.map { |name, bytes| File.join(@folder, name).tap { |path| File.binwrite(path, bytes) } }
+    files = {"1 kick.wav" => WavFiles.pcm16([100] * 48_000), "unknown.wav" => WavFiles.pcm16([50] * 48_000)}.map { |name, bytes|
+      File.join(@folder, name).tap do |path|
+        File.binwrite(path, bytes)
+      end
+    }
     go("Soundcheck")
     page.click_button("Bring in a recording")
     page.attach_file("WAV files", files, make_visible: true)
@@ -164,7 +168,9 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_text("a newer one wrote this file")
     page.click_button("Leave it")
     other = JSON.parse(File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))).merge("name" => "Lanterns, second night")
-    page.attach_file("Show file", File.join(@folder, "second.loom.json").tap { |path| File.write(path, JSON.generate(other)) }, make_visible: true)
+    page.attach_file("Show file",
+      File.join(@folder, "second.loom.json").tap { |path| File.write(path, JSON.generate(other)) },
+      make_visible: true)
     page.click_button("Open it in place of this show")
     page.assert_selector("header", text: "Lanterns, second night")
   end

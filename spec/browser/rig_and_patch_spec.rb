@@ -71,7 +71,9 @@ RSpec.describe "Rig and patch" do
     end
 
     it "lays a cable by dragging from port to port" do
-      @installation.api("post", "/api/edits", {version: server_show["version"], edit: {kind: "device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"}})
+      @installation.api("post",
+        "/api/edits",
+        {version: server_show["version"], edit: {kind: "device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"}})
       page.assert_selector("[data-device='box-b']")
       from, to = %w[box-b/aes50 box-a/chain].map { |port| page.find(".react-flow__handle[data-handleid='#{port}']").native }
       page.driver.browser.action.move_to(from).click_and_hold.move_by(-10, -10).move_to(to).perform
@@ -187,7 +189,9 @@ RSpec.describe "Rig and patch" do
 
     # The browser's own clipboard event, with what a spreadsheet puts there.
     def paste(text)
-      page.execute_script("const data = new DataTransfer(); data.setData('text/plain', arguments[1]); arguments[0].dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}))", sheet, text)
+      page.execute_script("const data = new DataTransfer(); data.setData('text/plain', arguments[1]); arguments[0].dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}))",
+        sheet,
+        text)
     end
   end
 
@@ -220,12 +224,16 @@ RSpec.describe "Rig and patch" do
 
     it "free slots, from the block that was pointed at last" do
       page.find("[data-knot='desk/channel/9']").hover
-      lay("Free these slots") { page.assert_selector("[data-testid=sentence]", text: "8 places would change: Channel 9–16 take nothing, before: Box A socket 9–16, raw.") }
+      lay("Free these slots") do
+        page.assert_selector("[data-testid=sentence]", text: "8 places would change: Channel 9–16 take nothing, before: Box A socket 9–16, raw.")
+      end
       page.assert_no_selector("[data-strand='box-a/mic/9>desk/channel/9']", visible: :all)
     end
 
     it "spread rows that are not plugged in over chosen boxes" do
-      @installation.api("post", "/api/edits", {version: server_show["version"], edit: {kind: "group", edits: [1, 2].map { |n| {kind: "plug", row: "list/row/#{n}", socket: nil} }}})
+      @installation.api("post",
+        "/api/edits",
+        {version: server_show["version"], edit: {kind: "group", edits: [1, 2].map { |n| {kind: "plug", row: "list/row/#{n}", socket: nil} }}})
       page.assert_selector("[data-rule='unpatched']")
       lay("Spread rows over boxes") do
         page.find("label", text: "Only rows that are not plugged in").click
@@ -400,7 +408,8 @@ RSpec.describe "Rig and patch" do
 
   describe "two desks" do
     it "have a loom each" do
-      [{kind: "device", id: "monitors", profile: "desk-32", name: "Monitor desk", clock: "aes50-b"}, {kind: "cable", a: "monitors/aes50-b", b: "desk/aes50-b", length_m: 30},
+      [{kind: "device", id: "monitors", profile: "desk-32", name: "Monitor desk", clock: "aes50-b"},
+        {kind: "cable", a: "monitors/aes50-b", b: "desk/aes50-b", length_m: 30},
         {kind: "run", slot: "desk/aes50-b-out/1", from: "desk/aes50-a-in/1", count: 16}].each { |edit| @installation.api("post", "/api/edits", {version: server_show["version"], edit: edit}) }
       go("Patch")
       page.click_button("Monitor desk")
@@ -408,7 +417,9 @@ RSpec.describe "Rig and patch" do
       expect(page).to have_no_selector("[data-knot='desk/channel/9']")
       page.driver.browser.action.move_to(page.find("[data-knot='monitors/channel/1']").native).perform
       page.assert_selector("[data-testid=sentence]", text: "Monitor desk channel 1 gets nothing")
-      @installation.api("post", "/api/edits", {version: server_show["version"], edit: {kind: "lay", takes: {"monitors/channel/9" => {from: "monitors/aes50-b-in/9"}}}})
+      @installation.api("post",
+        "/api/edits",
+        {version: server_show["version"], edit: {kind: "lay", takes: {"monitors/channel/9" => {from: "monitors/aes50-b-in/9"}}}})
       page.assert_selector("[data-strand='box-a/mic/9>monitors/channel/9']", visible: :all)
       knot.hover
       page.assert_selector("[data-testid=sentence]", text: "Accordion goes Box A socket 9 → Quay desk channel 9 → Monitor desk channel 9")
@@ -421,7 +432,10 @@ RSpec.describe "Rig and patch" do
       keep_scene("Afternoon")
       page.within("[role=dialog]") { page.click_button("Close") }
       version = server_show["version"]
-      @installation.api("post", "/api/edits", {version: version, edit: {kind: "group", edits: [{kind: "swap", one: "desk/channel/1", other: "desk/channel/17"}, {kind: "plug", row: "list/row/4", socket: "desk/mic/30"}]}})
+      @installation.api("post",
+        "/api/edits",
+        {version: version, edit: {kind: "group", edits: [{kind: "swap", one: "desk/channel/1", other: "desk/channel/17"},
+          {kind: "plug", row: "list/row/4", socket: "desk/mic/30"}]}})
       page.click_button("Scenes")
       page.click_button("Afternoon")
       page.assert_text("Tuba is plugged in at Box A socket 4, before: local socket 30")

@@ -5,7 +5,9 @@ require "open3"
 require "support/wav_files"
 
 RSpec.describe "bin/loomshuttle" do
-  def run(*arguments) = Open3.capture3(File.join(Loomshuttle::ROOT, "bin/loomshuttle"), *arguments).then { |out, err, status| [out, err, status.exitstatus] }
+  def run(*arguments)
+    Open3.capture3(File.join(Loomshuttle::ROOT, "bin/loomshuttle"), *arguments).then { |out, err, status| [out, err, status.exitstatus] }
+  end
 
   around { |example| Dir.mktmpdir { |folder| (@folder = folder) && example.run } }
 
@@ -27,13 +29,25 @@ RSpec.describe "bin/loomshuttle" do
 
   it "inspects files" do
     out, _, code = run("inspect", file("a.wav", WavFiles.pcm16([16_384, -16_384] * 100, channels: 2)), "--json")
-    expect(JSON.parse(out).first).to include("container" => "WAV", "encoding" => "pcm", "sample_rate_hz" => 48_000, "bits" => 16, "channels" => 2, "frames" => 100, "bext" => nil,
-      "track_names" => [], "markers" => [], "warnings" => [], "levels" => [{"peak_dbfs" => -6.02, "rms_dbfs" => -3.01, "clipped_runs" => 0}] * 2)
+    expect(JSON.parse(out).first).to include("container" => "WAV",
+      "encoding" => "pcm",
+      "sample_rate_hz" => 48_000,
+      "bits" => 16,
+      "channels" => 2,
+      "frames" => 100,
+      "bext" => nil,
+      "track_names" => [],
+      "markers" => [],
+      "warnings" => [],
+      "levels" => [{"peak_dbfs" => -6.02, "rms_dbfs" => -3.01, "clipped_runs" => 0}] * 2)
     expect(code).to eq(0)
   end
 
   it "says unusable input in one clear line, with exit code 2" do
-    [["check", file("x.loom.json", "{")], ["trace", demo, "desk/channel/99"], ["inspect", file("x.wav", "no")], ["check", "/nowhere.json"]].each do |arguments|
+    [["check", file("x.loom.json", "{")],
+      ["trace", demo, "desk/channel/99"],
+      ["inspect", file("x.wav", "no")],
+      ["check", "/nowhere.json"]].each do |arguments|
       out, err, code = run(*arguments)
       expect([out, err.lines.size, code]).to eq(["", 1, 2])
     end

@@ -13,7 +13,9 @@ RSpec.describe "The core's layering" do
 
   it "names no socket, file, clock, environment or randomness" do
     offences = Dir[File.join(Loomshuttle::ROOT, "core/**/*.rb")].flat_map do |path|
-      File.readlines(path).grep(/\b(File|Dir|ENV|Process|Random|TCPSocket|UDPSocket|IO\.popen)\.|\bTime\.now\b|\brand\b|\bsleep\b/).map { |line| "#{path}: #{line.strip}" }
+      File.readlines(path).grep(/\b(File|Dir|ENV|Process|Random|TCPSocket|UDPSocket|IO\.popen)\.|\bTime\.now\b|\brand\b|\bsleep\b/).map do |line|
+        "#{path}: #{line.strip}"
+      end
     end
     expect(offences).to eq([])
   end

@@ -37,7 +37,9 @@ RSpec.describe Loomshuttle::Engine::DiskQueue do
     queue = described_class.new(format, seconds: 1)
     queue.push(Numo::Int32[[1, -1], [2, -2], [3, -3], [4, -4]].then { |wire| wire << 8 }.to_binary, 0)
     queue.finish
-    queue.each { |_, block| expect([block[0, true, 0].to_a, block[1, true, true].to_a]).to eq([[1, 2, 3, 4], [[255, 255, 255], [254, 255, 255], [253, 255, 255], [252, 255, 255]]]) }
+    queue.each do |_, block|
+      expect([block[0, true, 0].to_a, block[1, true, true].to_a]).to eq([[1, 2, 3, 4], [[255, 255, 255], [254, 255, 255], [253, 255, 255], [252, 255, 255]]])
+    end
   end
 
   it "holds at least two seconds, and counts what does not fit" do
@@ -51,7 +53,14 @@ RSpec.describe Loomshuttle::Engine::Recorder do
   around { |example| Dir.mktmpdir { |folder| (@folder = folder) && example.run } }
 
   let(:format) { Loomshuttle::Engine::Device::Format.new(rate_hz: 48_000, lanes_in: 1, lanes_out: 1, block_frames: 4) }
-  let(:take) { {"number" => 1, "sample_rate_hz" => 48_000, "time_reference_samples" => 0, "date" => "", "time" => "", "files" => [{"file" => "01 a.wav", "name" => "a", "lane" => 1}]} }
+  let(:take) do
+    {"number" => 1,
+     "sample_rate_hz" => 48_000,
+     "time_reference_samples" => 0,
+     "date" => "",
+     "time" => "",
+     "files" => [{"file" => "01 a.wav", "name" => "a", "lane" => 1}]}
+  end
 
   it "fills a lost block with silence, so that tracks stay aligned" do
     recorder = described_class.new(format, @folder, take)

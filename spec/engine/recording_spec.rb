@@ -34,7 +34,12 @@ RSpec.describe "Recording and playing back" do
 
   def take(number, lanes)
     {number: number, id: number, sample_rate_hz: 48_000, time_reference_samples: 3_456_000, date: "2026-11-24", time: "20:00:00",
-     files: lanes.map { |lane| {file: Loomshuttle::Capture::FileName.of(lane, "Lane #{lane}"), name: "Lane #{lane}", track: "rec/track/#{lane}", lane: lane} }}
+     files: lanes.map { |lane|
+       {file: Loomshuttle::Capture::FileName.of(lane, "Lane #{lane}"),
+        name: "Lane #{lane}",
+        track: "rec/track/#{lane}",
+        lane: lane}
+     }}
   end
 
   def record(number, lanes, frames)
@@ -70,7 +75,11 @@ RSpec.describe "Recording and playing back" do
     control.send_changes(start_show.patch, swung.patch)
     expect(control.has?(swung.patch)).to be(true)
     record(2, [17, 18, 21], 3 * 48_000) do
-      files = [1, 2, 5].map { |lane| {path: "takes/night/take-1/#{Loomshuttle::Capture::FileName.of(lane, "Lane #{lane}")}", channel: 1, lane: lane} }
+      files = [1, 2, 5].map { |lane|
+        {path: "takes/night/take-1/#{Loomshuttle::Capture::FileName.of(lane, "Lane #{lane}")}",
+         channel: 1,
+         lane: lane}
+      }
       @installation.engine(do: "play", label: "Take 1", files: files)
       @installation.wait("the end of the playing") { @installation.engine(do: "status")["playing"].nil? }
       now = recorded_frames
@@ -95,7 +104,13 @@ RSpec.describe "Recording and playing back" do
   it "leaves whole files after the engine itself is killed, and finishes them at its next start" do
     running
     @installation.engine(do: "record", folder: "night/take-1", take: take(1, [3]))
-    whole_frames = @installation.wait("a second on disk") { @installation.engine(do: "status")["recording"]["whole_frames"].then { |frames| frames if frames >= 48_000 } }
+    whole_frames = @installation.wait("a second on disk") {
+      @installation.engine(do: "status")["recording"]["whole_frames"].then { |frames|
+        if frames >= 48_000
+          frames
+        end
+      }
+    }
     @installation.kill("engine")
     expect(samples(1, 3).size).to be >= whole_frames
     @installation.start_process("engine")
@@ -107,7 +122,11 @@ RSpec.describe "Recording and playing back" do
   it "refuses what it cannot do, and says why" do
     running
     expect { @installation.engine(do: "record", folder: "x", take: take(1, [33])) }.to raise_error(/lane.*33.*1 to 32/)
-    expect { @installation.engine(do: "play", label: "x", files: [{path: "../../etc/passwd", channel: 1, lane: 1}]) }.to raise_error(/inside the data folder/)
+    expect {
+      @installation.engine(do: "play",
+        label: "x",
+        files: [{path: "../../etc/passwd", channel: 1, lane: 1}])
+    }.to raise_error(/inside the data folder/)
     File.binwrite(File.join(takes, "slow.wav"), WavFiles.pcm16([1, 2, 3], rate: 44_100))
     expect { @installation.engine(do: "play", label: "x", files: [{path: "takes/slow.wav", channel: 1, lane: 1}]) }.to raise_error(/rate_hz.*44100.*device's 48000 Hz/)
     expect { @installation.engine(do: "play", label: "x", files: [{path: "takes/slow.wav", channel: 2, lane: 1}]) }.to raise_error(/channel.*1 to 1/)

@@ -11,7 +11,9 @@ RSpec.describe "The server" do
   before(:all) do
     @folder = Dir.mktmpdir("loomshuttle")
     @installation = Installation.new(@folder).start("standin", "engine", "server")
-    @installation.wait("engine and desk") { @installation.api("get", "/api/ribbon").first == 200 && @installation.engine(do: "status").dig("device", "state") == "running" }
+    @installation.wait("engine and desk") do
+      @installation.api("get", "/api/ribbon").first == 200 && @installation.engine(do: "status").dig("device", "state") == "running"
+    end
   end
 
   after(:all) do
@@ -44,7 +46,11 @@ RSpec.describe "The server" do
   end
 
   it "tells whoever was overtaken by what, and an undo that cannot be done stays to be done" do
-    @installation.api("post", "/api/edits", {version: version, label: "Name of track 1", edit: {kind: "rename", id: "rec/track/1", name: "Hurdy"}}, "x-client" => "tablet", "x-who" => "Ilse")
+    @installation.api("post",
+      "/api/edits",
+      {version: version, label: "Name of track 1", edit: {kind: "rename", id: "rec/track/1", name: "Hurdy"}},
+      "x-client" => "tablet",
+      "x-who" => "Ilse")
     answer = post("/api/edits", {version: version - 1, edit: {kind: "rename", id: "rec/track/2", name: "Late"}}).last
     expect(answer["error"]["message"]).to eq("In between came \"Name of track 1\" by Ilse. Nothing of yours was changed; look again and repeat it.")
     @installation.api("post", "/api/undo", {version: version}, "x-client" => "tablet")
@@ -79,7 +85,10 @@ RSpec.describe "The server" do
     end
 
     it "knows no other take, song, loom or place" do
-      expect([post("/api/takes/99/play"), post("/api/songs/none/play"), get("/api/looms/warp"), get("/api/trace?endpoint=desk/channel/99")].map(&:first)).to eq([422, 422, 422, 422])
+      expect([post("/api/takes/99/play"),
+        post("/api/songs/none/play"),
+        get("/api/looms/warp"),
+        get("/api/trace?endpoint=desk/channel/99")].map(&:first)).to eq([422, 422, 422, 422])
     end
   end
 
@@ -109,7 +118,11 @@ RSpec.describe "The server" do
   end
 
   it "reads an input list without changing it, and refuses what is no table" do
-    read = ->(text) { Net::HTTP.post(URI("#{@installation.address}/api/rows/read"), text, "content-type" => "text/csv").then { |answer| [answer.code, JSON.parse(answer.body)] } }
+    read = ->(text) {
+      Net::HTTP.post(URI("#{@installation.address}/api/rows/read"), text, "content-type" => "text/csv").then do |answer|
+        [answer.code, JSON.parse(answer.body)]
+      end
+    }
     expect(read["number,name\n1,New name\n".b].last["changes"]).to eq(["rows: list/row/1: name is \"New name\", before: \"Hurdy-gurdy\""]).or(be_a(Array))
     expect(read["lamp,oil\n"].then { |code, answer| [code, answer["error"]["message"]] }).to match(["422", /a first line with headings/])
     expect(Net::HTTP.get(URI("#{@installation.address}/api/rows.csv")).lines.size).to eq(13)
@@ -117,7 +130,15 @@ RSpec.describe "The server" do
 
   it "gives each browser its own undo" do
     mine, theirs = %w[browser-a browser-b]
-    as = ->(client, path, body) { Net::HTTP.post(URI("#{@installation.address}#{path}"), JSON.generate(body), "content-type" => "application/json", "x-client" => client, "x-who" => "Mara%20%C3%A9").then { |answer| [answer.code.to_i, JSON.parse(answer.body)] } }
+    as = ->(client, path, body) {
+      Net::HTTP.post(URI("#{@installation.address}#{path}"),
+        JSON.generate(body),
+        "content-type" => "application/json",
+        "x-client" => client,
+        "x-who" => "Mara%20%C3%A9").then do |answer|
+        [answer.code.to_i, JSON.parse(answer.body)]
+      end
+    }
     as[mine, "/api/edits", {version: version, edit: {kind: "rename", id: "desk/bus/9", name: "One"}}]
     as[theirs, "/api/edits", {version: version, edit: {kind: "rename", id: "desk/bus/10", name: "Two"}}]
     expect(as[mine, "/api/undo", {version: version}].first).to eq(200)
@@ -134,7 +155,9 @@ RSpec.describe "The server" do
     whole = JSON.parse(Net::HTTP.get(URI("#{@installation.address}/api/show/file")))
     before = version
     cut = @installation.api("put", "/api/show/file", JSON.generate(whole)[0..-200])
-    faulty = @installation.api("put", "/api/show/file", JSON.generate(whole.merge("rows" => Array.new(1000) { |n| {"id" => "list/row/#{n + 1}", "name" => ""} })))
+    faulty = @installation.api("put",
+      "/api/show/file",
+      JSON.generate(whole.merge("rows" => Array.new(1000) { |n| {"id" => "list/row/#{n + 1}", "name" => ""} })))
     expect([cut.first, faulty.first, faulty.last["error"]["message"]]).to match([400, 422, %r{/rows/0/name.*/rows/1/name}])
     expect(version).to eq(before)
   end
@@ -195,7 +218,12 @@ RSpec.describe "The server" do
 
   describe "another desk" do
     def device = @installation.engine(do: "status")["device"]
-    def wait_for(lanes, rate_hz) = @installation.wait("the desk with #{lanes} lanes at #{rate_hz} Hz") { device.values_at("state", "lanes", "rate_hz") == ["running", lanes, rate_hz] }
+
+    def wait_for(lanes, rate_hz)
+      @installation.wait("the desk with #{lanes} lanes at #{rate_hz} Hz") do
+        device.values_at("state", "lanes", "rate_hz") == ["running", lanes, rate_hz]
+      end
+    end
 
     it "takes the place of the simulated one, follows the patch and records" do
       rack = hall("rack-20")
@@ -259,7 +287,11 @@ RSpec.describe "The server" do
       post("/api/capture/stop")
       take = @installation.wait("the take") { get("/api/takes").last.find { |one| one["id"] == id && one["state"] == "closed" } }
       journal = JSON.parse(File.read(File.join(@folder, "takes", take["folder"], "take.json")))
-      frames = Dir[File.join(@folder, "takes", take["folder"], "*.wav")].map { |path| File.open(path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).frames } }
+      frames = Dir[File.join(@folder, "takes", take["folder"], "*.wav")].map { |path|
+        File.open(path, "rb") do |io|
+          Loomshuttle::Audio::Wav::Reader.new(io).frames
+        end
+      }
       expect([frames.size, frames.uniq, journal["frames"]]).to eq([12, [take["frames"]], take["frames"]])
       expect(journal["time_reference_samples"]).to be_between(0, 86_400 * 48_000)
     end
@@ -286,12 +318,18 @@ RSpec.describe "The server" do
   describe "bringing in a recording" do
     def bring(files)
       id = post("/api/imports").last["id"]
-      answers = files.map { |name, bytes| @installation.api("put", "/api/imports/#{id}/files/#{URI.encode_www_form_component(name).gsub("+", "%20")}", bytes.b) }
+      answers = files.map { |name, bytes|
+        @installation.api("put",
+          "/api/imports/#{id}/files/#{URI.encode_www_form_component(name).gsub("+", "%20")}",
+          bytes.b)
+      }
       [id, answers]
     end
 
     it "copies, checks, matches by name, and lets the rest be settled by hand" do
-      id, answers = bring("01 Hurdy gurdy.wav" => WavFiles.pcm16([1, 2, 3]), "cimbalom.wav" => WavFiles.pcm16([1, 2, 3, 4], channels: 2), "mystery.wav" => WavFiles.pcm16([5, 6]))
+      id, answers = bring("01 Hurdy gurdy.wav" => WavFiles.pcm16([1, 2, 3]),
+        "cimbalom.wav" => WavFiles.pcm16([1, 2, 3, 4], channels: 2),
+        "mystery.wav" => WavFiles.pcm16([5, 6]))
       expect(answers.map(&:first)).to eq([200, 200, 200])
       plan = get("/api/imports/#{id}").last
       expect(plan["matched"].map { |place| place["track"] }).to match_array(%w[rec/track/1 rec/track/2 rec/track/3])
@@ -312,7 +350,10 @@ RSpec.describe "The server" do
 
     it "gives names that are long, odd or taken a safe form, and does not lose them" do
       long = "#{"é" * 300}.wav"
-      id, answers = bring([["kick.wav", WavFiles.pcm16([1])], ["kick.wav", WavFiles.pcm16([1, 2])], [long, WavFiles.pcm16([1])], ["..sneaky 🎻.wav", WavFiles.pcm16([1])]])
+      id, answers = bring([["kick.wav", WavFiles.pcm16([1])],
+        ["kick.wav", WavFiles.pcm16([1, 2])],
+        [long, WavFiles.pcm16([1])],
+        ["..sneaky 🎻.wav", WavFiles.pcm16([1])]])
       expect(answers.map { |status, file| [status, file["file"]] }).to match([[200, "kick.wav"], [200, "kick (2).wav"], [200, be_a(String)], [200, "sneaky 🎻.wav"]])
       plan = get("/api/imports/#{id}").last
       expect(plan["files"].map { |file| file["title"] }).to include("kick.wav", long, "..sneaky 🎻.wav")

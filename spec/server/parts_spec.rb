@@ -52,7 +52,12 @@ RSpec.describe Loomshuttle::Server::Views do
   def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context, author)
 
   it "tells of each track its lane, its way back, its channel and what that listens to" do
-    expect(view(show)[:tracks][8]).to include(name: "Accordion", lane: 9, return_lane: 9, channel: "desk/channel/9", feed: :stage, colour: "lichen")
+    expect(view(show)[:tracks][8]).to include(name: "Accordion",
+      lane: 9,
+      return_lane: 9,
+      channel: "desk/channel/9",
+      feed: :stage,
+      colour: "lichen")
     swung = Loomshuttle::Soundcheck::Swing.to_recorder(show).edit.apply(show)
     expect(view(swung)).to include(feed: :recorder, swung: true, undo: "Patch", redo: nil)
     expect(view(swung)[:tracks].map { |track| track[:feed] }.uniq).to eq([:recorder])
@@ -70,7 +75,11 @@ RSpec.describe Loomshuttle::Server::Views do
   end
 
   it "tells of each row where it is plugged and which channels it is on" do
-    expect(view(show)[:rows][8]).to include(number: 9, socket: "box-a/mic/9", socket_label: "Box A socket 9", channels: ["9"], powered: true)
+    expect(view(show)[:rows][8]).to include(number: 9,
+      socket: "box-a/mic/9",
+      socket_label: "Box A socket 9",
+      channels: ["9"],
+      powered: true)
   end
 
   describe "of the rig" do
@@ -93,7 +102,9 @@ end
 RSpec.describe Loomshuttle::Server::Contract do
   let(:app) { described_class.new(->(env) { [200, {}, [env["rack.input"]&.read.to_s]] }, File.join(Loomshuttle::ROOT, "api/openapi.yaml")) }
 
-  def ask(method, path, body = nil) = Rack::MockRequest.new(app).request(method, path, **(body ? {:input => body, "CONTENT_TYPE" => "application/json"} : {}))
+  def ask(method, path, body = nil)
+    Rack::MockRequest.new(app).request(method, path, **(body ? {:input => body, "CONTENT_TYPE" => "application/json"} : {}))
+  end
 
   it "lets a good request through with its body untouched" do
     expect(ask("POST", "/api/undo", "{\"version\":1}")).to have_attributes(status: 200, body: "{\"version\":1}")

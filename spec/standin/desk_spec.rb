@@ -145,7 +145,11 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
   it "sets another stage up from a show file in parts, and refuses one without a desk" do
     described_class.new(console, port: port, codec: codec) { nil }
     socket = UDPSocket.new
-    send_stage = ->(staged) { Loomshuttle::Exchange::ShowFile.write(staged).b.scan(/.{1,9000}/mn).then { |parts| parts.each_with_index.map { |part, i| ask(socket, "/stage", i, i, parts.size, part) } } }
+    send_stage = ->(staged) {
+      Loomshuttle::Exchange::ShowFile.write(staged).b.scan(/.{1,9000}/mn).then do |parts|
+        parts.each_with_index.map { |part, i| ask(socket, "/stage", i, i, parts.size, part) }
+      end
+    }
     grown = show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box Ü"), edit("rows", rows: {"list/row/13" => {name: "Saw"}}))
     expect(send_stage.call(grown).map(&:first).uniq).to eq(["/ok"])
     expect([console.show.rig.devices["box-b"].name, console.show.patch]).to eq(["Box Ü", grown.patch])

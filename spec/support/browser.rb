@@ -6,8 +6,19 @@ require "tmpdir"
 
 # Debian's Chromium, headless, that looks up nothing outside this machine.
 module Browser
-  FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--disable-extensions", "--force-device-scale-factor=1", "--hide-scrollbars", "--window-size=1280,800",
+  FLAGS = ["--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-dev-shm-usage",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-extensions",
+    "--force-device-scale-factor=1",
+    "--hide-scrollbars",
+    "--window-size=1280,800",
     "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"].freeze
 
   module_function
@@ -17,12 +28,19 @@ module Browser
     at_exit { FileUtils.rm_rf(profile) }
     options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, "--user-data-dir=#{profile}"])
     options.logging_prefs = {browser: "ALL"}
-    Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
+    Capybara::Selenium::Driver.new(app,
+      browser: :chrome,
+      options: options,
+      service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
   end
 
   # Headless windows have a frame of their own size: pictures are set to 1280x800 exactly.
   def exact_size(session, width: 1280, height: 800)
-    session.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride", width: width, height: height, deviceScaleFactor: 1, mobile: false)
+    session.driver.browser.execute_cdp("Emulation.setDeviceMetricsOverride",
+      width: width,
+      height: height,
+      deviceScaleFactor: 1,
+      mobile: false)
     # Colours that are still on their way from one theme to the other have no contrast of
     # their own; the application has no motion where the system asks for none.
     session.driver.browser.execute_cdp("Emulation.setEmulatedMedia", features: [{name: "prefers-reduced-motion", value: "reduce"}])

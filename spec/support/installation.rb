@@ -30,7 +30,10 @@ class Installation
 
   def start_process(name)
     command = services.commands.fetch(name) + ((name == "standin" && @show) ? [@show] : [])
-    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log}, *command, :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(folder, "#{name}.log"))
+    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log},
+      *command,
+      :chdir => Loomshuttle::Services::ROOT,
+      %i[out err] => File.join(folder, "#{name}.log"))
   end
 
   def kill(name, signal = "KILL")

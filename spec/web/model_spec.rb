@@ -6,40 +6,84 @@ require_relative "../../boot/server"
 
 # What the screens compute by themselves, without a browser.
 RSpec.describe "The web's model" do
-  def rows(*names) = names.each_with_index.map { |name, i| {id: "list/row/#{i + 1}", number: i + 1, name: name, short: "", kind: "microphone", mic: "", stand: "", phantom: "no", group: "", colour: "walnut", stitch: "solid", pair: nil, notes: "", safe: false, socket: nil, socket_label: nil, channels: [], powered: false} }
+  def rows(*names)
+    names.each_with_index.map do |name, i|
+      {id: "list/row/#{i + 1}",
+       number: i + 1,
+       name: name,
+       short: "",
+       kind: "microphone",
+       mic: "",
+       stand: "",
+       phantom: "no",
+       group: "",
+       colour: "walnut",
+       stitch: "solid",
+       pair: nil,
+       notes: "",
+       safe: false,
+       socket: nil,
+       socket_label: nil,
+       channels: [],
+       powered: false}
+    end
+  end
 
   describe "a sheet of cells" do
-    columns = [{key: "number", title: "No.", width: 50, fixed: true}, {key: "name", title: "Name", width: 90, needed: true}, {key: "stand", title: "Stand", width: 90},
-      {key: "power", title: "48 V", width: 50, choices: %w[yes no]}, {key: "socket", title: "Socket", width: 90, counts: true}]
+    columns = [{key: "number", title: "No.", width: 50, fixed: true},
+      {key: "name", title: "Name", width: 90, needed: true},
+      {key: "stand", title: "Stand", width: 90},
+      {key: "power", title: "48 V", width: 50, choices: %w[yes no]},
+      {key: "socket", title: "Socket", width: 90, counts: true}]
 
     # Cells as the model asks for them.
     def with_cells(script, cells, *arguments)
       WebModel.evaluate("grid", script, [{columns: cells.first.keys.map { |key| {key: key} }, cells: cells}, *arguments])
     end
 
-    {"a\tb\r\nc\td\r\n" => [%w[a b], %w[c d]], "\"two\nlines\"\t\"say \"\"hi\"\"\"" => [["two\nlines", "say \"hi\""]], "" => [[""]], "1\t\t3" => [["1", "", "3"]]}.each do |clip, cells|
+    {"a\tb\r\nc\td\r\n" => [%w[a b], %w[c d]],
+     "\"two\nlines\"\t\"say \"\"hi\"\"\"" => [["two\nlines", "say \"hi\""]],
+     "" => [[""]],
+     "1\t\t3" => [["1", "", "3"]]}.each do |clip, cells|
       it("reads a spreadsheet's clipboard: #{clip.inspect}") { expect(WebModel.call("grid", "parseClipboard", clip)).to eq(cells) }
     end
 
     it "gives a spreadsheet what it reads back the same" do
       cells = [{name: "Kick, in", notes: "two\nlines"}, {name: "Say \"hi\"", notes: ""}]
-      clip = with_cells("module.toClipboard(given[0].columns, given[1], (row, key) => given[0].cells[row][key])", cells, {top: 0, bottom: 1, left: 0, right: 1})
+      clip = with_cells("module.toClipboard(given[0].columns, given[1], (row, key) => given[0].cells[row][key])",
+        cells,
+        {top: 0, bottom: 1, left: 0, right: 1})
       expect(WebModel.call("grid", "parseClipboard", clip)).to eq(cells.map(&:values))
     end
 
-    {["ArrowDown", false] => [1, 1], ["ArrowUp", false] => [0, 1], ["Enter", true] => [0, 1], ["Tab", false] => [0, 2], ["Tab", true] => [0, 0], ["End", false] => [0, 14], ["PageDown", false] => [4, 1]}.each do |(key, shift), (row, column)|
-      it("moves by #{key}#{" with shift" if shift}, never off the sheet") { expect(WebModel.call("grid", "moved", {row: 0, column: 1}, key, shift, 5, 15)).to eq("row" => row, "column" => column) }
+    {["ArrowDown", false] => [1, 1],
+     ["ArrowUp", false] => [0, 1],
+     ["Enter", true] => [0, 1],
+     ["Tab", false] => [0, 2],
+     ["Tab", true] => [0, 0],
+     ["End", false] => [0, 14],
+     ["PageDown", false] => [4, 1]}.each do |(key, shift), (row, column)|
+      it("moves by #{key}#{" with shift" if shift}, never off the sheet") do
+        expect(WebModel.call("grid", "moved", {row: 0, column: 1}, key, shift, 5, 15)).to eq("row" => row, "column" => column)
+      end
     end
 
     it "fills a selection with one pasted cell, and passes over what cannot be written" do
       expect(WebModel.call("grid", "pasted", columns, [["x"]], {top: 0, bottom: 1, left: 0, right: 1})).to eq([{"row" => 0, "key" => "name", "value" => "x"}, {"row" => 1, "key" => "name", "value" => "x"}])
-      expect(WebModel.call("grid", "pasted", columns, [%w[1 Kick], %w[2 Snare]], {top: 2, bottom: 2, left: 0, right: 0}).map { |cell| cell.values_at("row", "value") }).to eq([[2, "Kick"], [3, "Snare"]])
+      expect(WebModel.call("grid",
+        "pasted",
+        columns,
+        [%w[1 Kick], %w[2 Snare]],
+        {top: 2, bottom: 2, left: 0, right: 0}).map { |cell| cell.values_at("row", "value") }).to eq([[2, "Kick"], [3, "Snare"]])
       expect(WebModel.call("grid", "cleared", columns, {top: 0, bottom: 0, left: 0, right: 4}).map { |cell| cell["key"] }).to eq(%w[stand socket])
     end
 
     it "fills down: what stands on top is repeated, places count on" do
-      filled = WebModel.evaluate("grid", "module.filledDown(given[0], given[1], (_row, key) => ({number: '1', name: 'Kick 1', stand: 'boom', power: 'yes', socket: 'Box A socket 9'})[key])", [columns, {top: 0, bottom: 2, left: 0, right: 4}])
-      expect(filled.select { |cell| cell["row"] == 2 }.to_h { |cell| cell.values_at("key", "value") }).to eq("name" => "Kick 1", "stand" => "boom", "power" => "yes", "socket" => "Box A socket 11")
+      filled = WebModel.evaluate("grid",
+        "module.filledDown(given[0], given[1], (_row, key) => ({number: '1', name: 'Kick 1', stand: 'boom', power: 'yes', socket: 'Box A socket 9'})[key])",
+        [columns, {top: 0, bottom: 2, left: 0, right: 4}])
+      expect(filled.select { |cell| cell["row"] == 2 }
+        .to_h { |cell| cell.values_at("key", "value") }).to eq("name" => "Kick 1", "stand" => "boom", "power" => "yes", "socket" => "Box A socket 11")
     end
   end
 
@@ -54,10 +98,16 @@ RSpec.describe "The web's model" do
     end
 
     it "makes edits of what is typed that the core applies: sources by label, taps, delays with a comma, freed slots" do
-      typed = [{row: 0, key: "tap", value: "pre-fader"}, {row: 0, key: "delay_ms", value: "12,5"}, {row: 1, key: "takes", value: ""}, {row: 8, key: "takes", value: "BUS 9"}]
+      typed = [{row: 0, key: "tap", value: "pre-fader"},
+        {row: 0, key: "delay_ms", value: "12,5"},
+        {row: 1, key: "takes", value: ""},
+        {row: 8, key: "takes", value: "BUS 9"}]
       made = WebModel.call("fieldTable", "editOf", outputs, typed)["edit"]
       slots = Loomshuttle::Edits.from_h(made).apply(show).patch.slots
-      expect([slots["desk/output/1"].tap, slots["desk/output/1"].delay_ms, slots["desk/output/2"], slots["desk/output/9"].from]).to eq(["pre-fader", 12.5, nil, "desk/bus/9"])
+      expect([slots["desk/output/1"].tap,
+        slots["desk/output/1"].delay_ms,
+        slots["desk/output/2"],
+        slots["desk/output/9"].from]).to eq(["pre-fader", 12.5, nil, "desk/bus/9"])
     end
 
     it "says which slot cannot be written so" do
@@ -105,9 +155,15 @@ RSpec.describe "The web's model" do
     sockets = [{id: "box-a/mic/1", label: "Box A socket 1", short: "Box A 1"}]
 
     it "makes one edit of what was typed: cells, plugs by their label or short name, new rows with the next number" do
-      typed = [{row: 0, key: "name", value: " Kick "}, {row: 0, key: "socket", value: "box a 1"}, {row: 1, key: "safe", value: "yes"}, {row: 1, key: "pair", value: "1"}, {row: 3, key: "mic", value: "ribbon"}]
+      typed = [{row: 0, key: "name", value: " Kick "},
+        {row: 0, key: "socket", value: "box a 1"},
+        {row: 1, key: "safe", value: "yes"},
+        {row: 1, key: "pair", value: "1"},
+        {row: 3, key: "mic", value: "ribbon"}]
       expect(WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)).to eq("edit" => {"kind" => "group", "edits" => [
-        {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick"}, "list/row/2" => {"safe" => true, "pair" => "list/row/1"}, "list/row/4" => {"mic" => "ribbon", "name" => "New source"}}},
+        {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick"},
+                                      "list/row/2" => {"safe" => true, "pair" => "list/row/1"},
+                                      "list/row/4" => {"mic" => "ribbon", "name" => "New source"}}},
         {"kind" => "plug", "row" => "list/row/1", "socket" => "box-a/mic/1"}
       ]})
     end
@@ -118,7 +174,11 @@ RSpec.describe "The web's model" do
 
     # What the sheet makes, the core takes.
     it "makes edits that the core applies" do
-      made = WebModel.call("sheet", "editOf", rows("Hurdy-gurdy"), [{row: 0, key: "phantom", value: "never"}, {row: 0, key: "socket", value: ""}], sockets)["edit"]
+      made = WebModel.call("sheet",
+        "editOf",
+        rows("Hurdy-gurdy"),
+        [{row: 0, key: "phantom", value: "never"}, {row: 0, key: "socket", value: ""}],
+        sockets)["edit"]
       after = Loomshuttle::Edits.from_h(made).apply(show)
       expect([after.rows["list/row/1"].phantom, after.patch.plugs.key?("list/row/1")]).to eq(["never", false])
     end
@@ -141,7 +201,9 @@ RSpec.describe "The web's model" do
 
     it "knows where a thread lies and what could be taken off" do
       joined = ->(one, other) { WebModel.call("loom", "areJoined", loom, one, other) }
-      expect([joined["list/row/1", "box-a/mic/1"], joined["desk/channel/1", "box-a/mic/1"], joined["list/row/1", "desk/channel/1"]]).to eq([true, true, false])
+      expect([joined["list/row/1", "box-a/mic/1"],
+        joined["desk/channel/1", "box-a/mic/1"],
+        joined["list/row/1", "desk/channel/1"]]).to eq([true, true, false])
       expect(%w[desk/channel/1 list/row/1 desk/mic/30].map { |id| WebModel.call("loom", "comesToIt", loom, id) }).to eq([true, true, false])
     end
 
@@ -150,19 +212,34 @@ RSpec.describe "The web's model" do
       expect(folded).to include("desk/channel/20", "rec/track/40")
       expect(folded).not_to include("desk/channel/9", "desk/mic/9")
       ghost = [{from: "box-a/mic/1", to: "desk/channel/20", row: "list/row/1"}]
-      expect(WebModel.evaluate("loom", "module.quietPlaces(given[0], 16, new Set(['track']), given[1])", [loom, ghost])).not_to include("desk/channel/20", "rec/track/40")
+      expect(WebModel.evaluate("loom",
+        "module.quietPlaces(given[0], 16, new Set(['track']), given[1])",
+        [loom, ghost])).not_to include("desk/channel/20", "rec/track/40")
     end
 
     it "lays posts side by side and places in number order, closer where there are more" do
-      placed = WebModel.evaluate("loom", "[...module.layOut(given[0], 900, 19, new Set()).placed.values()].map(({x, y, knot}) => [knot.id, x, y])", [loom])
+      placed = WebModel.evaluate("loom",
+        "[...module.layOut(given[0], 900, 19, new Set()).placed.values()].map(({x, y, knot}) => [knot.id, x, y])",
+        [loom])
       one, two, track = %w[list/row/1 list/row/2 rec/track/1].map { |id| placed.assoc(id) }
       expect([two[2] - one[2], one[1] == two[1], track[1] > one[1], track[2]]).to eq([19, true, true, one[2]])
-      expect([8, 20, 30].map { |count| WebModel.evaluate("loom", "module.rowHeightFor({posts: [{knots: Array.from({length: given[0]}, (_, id) => ({id}))}]}, new Set())", [count]) }).to eq([27, 22, 19])
+      expect([8, 20, 30].map { |count|
+        WebModel.evaluate("loom",
+          "module.rowHeightFor({posts: [{knots: Array.from({length: given[0]}, (_, id) => ({id}))}]}, new Set())",
+          [count])
+      }).to eq([27, 22, 19])
     end
 
     it "leads arrows to the neighbour, and nowhere at an edge" do
-      step = ->(id, key) { WebModel.evaluate("loom", "module.neighbour(given[0], module.layOut(given[0], 900, 19, new Set()), given[1], given[2])", [loom, id, key]) }
-      expect([step["list/row/1", "ArrowDown"], step["list/row/1", "ArrowRight"], step["list/row/1", "ArrowLeft"], step["list/row/1", "ArrowUp"]]).to eq(%w[list/row/2 box-a/mic/1 list/row/1 list/row/1])
+      step = ->(id, key) {
+        WebModel.evaluate("loom",
+          "module.neighbour(given[0], module.layOut(given[0], 900, 19, new Set()), given[1], given[2])",
+          [loom, id, key])
+      }
+      expect([step["list/row/1", "ArrowDown"],
+        step["list/row/1", "ArrowRight"],
+        step["list/row/1", "ArrowLeft"],
+        step["list/row/1", "ArrowUp"]]).to eq(%w[list/row/2 box-a/mic/1 list/row/1 list/row/1])
     end
   end
 
@@ -174,7 +251,10 @@ RSpec.describe "The web's model" do
   end
 
   describe "what a finding shows" do
-    {%w[desk/channel/5 desk/bus/7] => "mixes", %w[desk/main/1 desk/out-socket/1] => "outputs", %w[list/row/9 desk/channel/9] => "patch", [] => "patch"}.each do |places, face|
+    {%w[desk/channel/5 desk/bus/7] => "mixes",
+     %w[desk/main/1 desk/out-socket/1] => "outputs",
+     %w[list/row/9 desk/channel/9] => "patch",
+     [] => "patch"}.each do |places, face|
       it("is seen on the loom #{face}: #{places.join(", ")}") { expect(WebModel.call("patchFaces", "faceFor", places)).to eq(face) }
     end
 
@@ -185,7 +265,9 @@ RSpec.describe "The web's model" do
   end
 
   describe "the rig's map" do
-    let(:chained) { show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"), edit("cable", a: "box-b/aes50", b: "box-a/chain")) }
+    let(:chained) do
+      show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"), edit("cable", a: "box-b/aes50", b: "box-a/chain"))
+    end
     let(:rig) { JSON.parse(JSON.generate(Loomshuttle::Server::Views::Rig.of(chained))) }
 
     it "stands boxes left of desks, a chain under each other, computers and listeners to the right; no card on another" do
@@ -197,8 +279,11 @@ RSpec.describe "The web's model" do
     end
 
     it "gives each desk a band of its own, the heads of two chains beside each other, and keeps what is loose for the end" do
-      shared = [edit("device", id: "monitors", profile: "desk-32", name: "Monitors", clock: "aes50-b"), edit("device", id: "box-m", profile: "stage-box-16x8", name: "Box M", clock: "aes50"),
-        edit("cable", a: "box-m/aes50", b: "monitors/aes50-a"), edit("device", id: "box-z", profile: "stage-box-16x8", name: "Box Z"), edit("device", id: "box-y", profile: "stage-box-16x8", name: "Box Y", clock: "aes50"),
+      shared = [edit("device", id: "monitors", profile: "desk-32", name: "Monitors", clock: "aes50-b"),
+        edit("device", id: "box-m", profile: "stage-box-16x8", name: "Box M", clock: "aes50"),
+        edit("cable", a: "box-m/aes50", b: "monitors/aes50-a"),
+        edit("device", id: "box-z", profile: "stage-box-16x8", name: "Box Z"),
+        edit("device", id: "box-y", profile: "stage-box-16x8", name: "Box Y", clock: "aes50"),
         edit("cable", a: "box-y/aes50", b: "desk/aes50-b")].reduce(chained) { |now, one| one.apply(now) }
       spots = WebModel.call("rig", "layOutRig", JSON.parse(JSON.generate(Loomshuttle::Server::Views::Rig.of(shared)))).to_h
       at = ->(*ids) { ids.map { |id| spots[id].values_at("x", "y") } }
@@ -224,8 +309,14 @@ RSpec.describe "The web's model" do
   end
 
   describe "formats" do
-    {3725 => "01:02:05", 0 => "00:00:00", -3 => "00:00:00"}.each { |seconds, text| it("writes #{seconds} s as #{text}") { expect(WebModel.call("format", "clock", seconds)).to eq(text) } }
-    {nil => "nothing armed", 90 => "1 min", 16_260 => "4 h 31 min", 400_000 => "111 h"}.each { |seconds, text| it("writes what is left, #{seconds.inspect} s, as #{text}") { expect(WebModel.call("format", "span", seconds)).to eq(text) } }
-    {0 => "clipped", -3 => "hot", -20 => "good", -60 => "quiet"}.each { |dbfs, word| it("calls #{dbfs} dBFS #{word}") { expect(WebModel.call("format", "heat", dbfs)).to eq(word) } }
+    {3725 => "01:02:05", 0 => "00:00:00", -3 => "00:00:00"}.each do |seconds, text|
+      it("writes #{seconds} s as #{text}") { expect(WebModel.call("format", "clock", seconds)).to eq(text) }
+    end
+    {nil => "nothing armed", 90 => "1 min", 16_260 => "4 h 31 min", 400_000 => "111 h"}.each do |seconds, text|
+      it("writes what is left, #{seconds.inspect} s, as #{text}") { expect(WebModel.call("format", "span", seconds)).to eq(text) }
+    end
+    {0 => "clipped", -3 => "hot", -20 => "good", -60 => "quiet"}.each do |dbfs, word|
+      it("calls #{dbfs} dBFS #{word}") { expect(WebModel.call("format", "heat", dbfs)).to eq(word) }
+    end
   end
 end

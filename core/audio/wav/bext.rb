@@ -15,7 +15,9 @@ module Loomshuttle
           description, originator, reference, date, time, low, high, version = body.unpack("Z256Z32Z32A10A8VVv")
           texts = {description: description, originator: originator, originator_reference: reference, date: date, time: time,
                    coding_history: body.byteslice(602..).to_s.unpack1("Z*")}
-          new(time_reference_samples: low + (high << 32), version: version, **texts.transform_values { |text| text.dup.force_encoding("UTF-8").scrub("?") })
+          new(time_reference_samples: low + (high << 32),
+            version: version,
+            **texts.transform_values { |text| text.dup.force_encoding("UTF-8").scrub("?") })
         end
 
         def to_s

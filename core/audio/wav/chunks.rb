@@ -47,7 +47,9 @@ module Loomshuttle
             raise Malformed.new(value: head[0, 12].to_s, allowed: "a WAV file begins with RIFF or RF64 and WAVE")
           end
           riff_size = head.unpack1("V", offset: 4)
-          @warnings << "the header says #{riff_size + 8} bytes, the file has #{@length}" if @container == "RIFF" && riff_size + 8 != @length && riff_size + 8 != @length - @length % 2
+          if @container == "RIFF" && riff_size + 8 != @length && riff_size + 8 != @length - @length % 2
+            @warnings << "the header says #{riff_size + 8} bytes, the file has #{@length}"
+          end
         end
 
         def walk

@@ -30,7 +30,9 @@ module Loomshuttle
           at = 4
           while at + 12 <= body.bytesize
             kind, size, id = body.unpack("a4VV", offset: at)
-            found[id] = body.byteslice(at + 12, size - 4).to_s.unpack1("Z*").force_encoding("UTF-8").scrub("?") if kind == "labl" && size >= 4
+            if kind == "labl" && size >= 4
+              found[id] = body.byteslice(at + 12, size - 4).to_s.unpack1("Z*").force_encoding("UTF-8").scrub("?")
+            end
             at += 8 + size + size % 2
           end
           found

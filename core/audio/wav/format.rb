@@ -24,7 +24,9 @@ module Loomshuttle
           raise Malformed.new(value: "#{bits} bits", allowed: ALLOWED_BITS[tag].join(", ")) unless ALLOWED_BITS[tag].include?(bits)
           raise Malformed.new(value: "#{channels} channels", allowed: "1 to 1024") unless channels.between?(1, 1024)
           raise Malformed.new(value: "#{rate} Hz", allowed: "a rate from 1 to 768000 Hz") unless rate.between?(1, 768_000)
-          raise Malformed.new(value: "frames of #{align} bytes", allowed: "channels x bits / 8 = #{channels * bits / 8}") unless align == channels * bits / 8
+          unless align == channels * bits / 8
+            raise Malformed.new(value: "frames of #{align} bytes", allowed: "channels x bits / 8 = #{channels * bits / 8}")
+          end
         end
         private_class_method :check
 

@@ -28,7 +28,12 @@ module Loomshuttle
           check_sockets
           edits = [Edits::SetRows.new(rows: @rows.merge(gone(replace)))] + @plugs.map { |row, socket| Edits::Plug.new(row: row, socket: socket) }
           after = refused(edits)
-          Plan.new(separator: separator, encoding: encoding, columns: columns, faults: @faults, changes: after ? words(after) : [], edit: @faults.empty? ? Edits::Group.new(edits: edits) : nil)
+          Plan.new(separator: separator,
+            encoding: encoding,
+            columns: columns,
+            faults: @faults,
+            changes: after ? words(after) : [],
+            edit: @faults.empty? ? Edits::Group.new(edits: edits) : nil)
         end
 
         private
@@ -49,7 +54,9 @@ module Loomshuttle
         # Rows without a number go to the end of the list.
         def row_id(text, line)
           return Capture::Row.id([*@show.rows.keys, *@rows.keys].map { |id| Endpoint.parse(id).number }.max.to_i + 1) if text.to_s.empty?
-          return fault(line, "number", "\"#{text}\" is no number from 1 to #{LINES_MAX}") unless text.match?(/\A\d{1,4}\z/) && text.to_i.between?(1, LINES_MAX)
+          unless text.match?(/\A\d{1,4}\z/) && text.to_i.between?(1, LINES_MAX)
+            return fault(line, "number", "\"#{text}\" is no number from 1 to #{LINES_MAX}")
+          end
 
           Capture::Row.id(text.to_i)
         end
@@ -80,7 +87,9 @@ module Loomshuttle
           return @plugs[id] = nil if text.empty?
 
           socket = sockets[text.downcase]
-          socket ? @plugs[id] = socket : fault(line, "socket", "\"#{text}\" is no socket of this rig, such as #{sockets.keys.first(2).join(", ")}")
+          socket ? @plugs[id] = socket : fault(line,
+            "socket",
+            "\"#{text}\" is no socket of this rig, such as #{sockets.keys.first(2).join(", ")}")
         end
 
         # As it is said, as it is said in short ("Box A 9"), and as its id.

@@ -22,7 +22,9 @@ RSpec.describe Loomshuttle::Audio::LevelTally do
 
   # EBU R 68 and SMPTE RP 155 put nominal levels at -18 and -20 dBFS.
   [-18, -20].each do |level|
-    it("reads a sine at #{level} dBFS as such") { expect(levels(tone(level)).first).to include(peak_dbfs: be_within(0.01).of(level), rms_dbfs: be_within(0.01).of(level)) }
+    it("reads a sine at #{level} dBFS as such") do
+      expect(levels(tone(level)).first).to include(peak_dbfs: be_within(0.01).of(level), rms_dbfs: be_within(0.01).of(level))
+    end
   end
 
   # Two equal signals: in phase +6.02 dB, unrelated +3.01 dB, opposite nothing left.
@@ -35,7 +37,24 @@ RSpec.describe Loomshuttle::Audio::LevelTally do
   it "agrees with sox on peak and rms of a sine with noise" do
     Dir.mktmpdir do |folder|
       path = File.join(folder, "mix.wav")
-      system("sox", "-n", "-r", "48000", "-b", "24", path, "synth", "1", "sine", "440", "synth", "1", "pinknoise", "mix", "gain", "-8", exception: true)
+      system("sox",
+        "-n",
+        "-r",
+        "48000",
+        "-b",
+        "24",
+        path,
+        "synth",
+        "1",
+        "sine",
+        "440",
+        "synth",
+        "1",
+        "pinknoise",
+        "mix",
+        "gain",
+        "-8",
+        exception: true)
       ours = File.open(path, "rb") { |io| Loomshuttle::Audio::Inspection.of(io, path)[:levels].first }
       stat = IO.popen(["sox", path, "-n", "stats"], err: %i[child out], &:read)
       peak, rms = ["Pk lev dB", "RMS lev dB"].map { |name| stat[/#{name}\s+(-?[\d.]+)/, 1].to_f }

@@ -9,7 +9,8 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
   describe "encodings" do
     values = [0, 1, -1, 32_767, -32_768]
     {
-      "16 bit" => WavFiles.pcm16(values), "24 bit" => WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 24), WavFiles.chunk("data", values.map { |v| [v << 8].pack("l<")[0, 3] }.join)),
+      "16 bit" => WavFiles.pcm16(values),
+      "24 bit" => WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 24), WavFiles.chunk("data", values.map { |v| [v << 8].pack("l<")[0, 3] }.join)),
       "32 bit" => WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 32), WavFiles.chunk("data", values.map { |v| v << 16 }.pack("l<*"))),
       "float" => WavFiles.riff(WavFiles.fmt(3, 1, 48_000, 32), WavFiles.chunk("data", values.map { |v| v / 32_768.0 }.pack("e*"))),
       "64 bit float" => WavFiles.riff(WavFiles.fmt(3, 1, 48_000, 64), WavFiles.chunk("data", values.map { |v| v / 32_768.0 }.pack("E*"))),
@@ -34,10 +35,20 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
       "cut_short" => [good[0..-4], 2, /says 8 bytes, 5 are there/],
       "header_says_too_much" => [good.dup.tap { |b| b[4, 4] = [999_999].pack("V") }, 4, /header says 1000007 bytes, the file has 52/],
       "data_size_says_too_much" => [good.dup.tap { |b| b[40, 4] = [0x7FFFFFFF].pack("V") }, 4, /"data" says 2147483647 bytes, 8 are there/],
-      "unknown_chunk" => [WavFiles.riff(WavFiles.chunk("odd!", "xyz"), WavFiles.fmt(1, 1, 48_000, 16), WavFiles.chunk("data", [7].pack("s<"))), 1, nil],
-      "odd_chunk_without_pad" => [WavFiles.riff(WavFiles.chunk("note", "xyz", pad: false), WavFiles.fmt(1, 1, 48_000, 16), WavFiles.chunk("data", [7].pack("s<"))), 1, /no pad byte/],
+      "unknown_chunk" => [WavFiles.riff(WavFiles.chunk("odd!", "xyz"),
+        WavFiles.fmt(1, 1, 48_000, 16),
+        WavFiles.chunk("data", [7].pack("s<"))),
+        1,
+        nil],
+      "odd_chunk_without_pad" => [WavFiles.riff(WavFiles.chunk("note", "xyz", pad: false),
+        WavFiles.fmt(1, 1, 48_000, 16),
+        WavFiles.chunk("data", [7].pack("s<"))),
+        1,
+        /no pad byte/],
       "zero_frames" => [WavFiles.pcm16([]), 0, /holds no frames/],
-      "last_frame_cut" => [WavFiles.riff(WavFiles.fmt(1, 2, 48_000, 16), WavFiles.chunk("data", "123456")), 1, /last frame is cut short by 2 bytes/]
+      "last_frame_cut" => [WavFiles.riff(WavFiles.fmt(1, 2, 48_000, 16), WavFiles.chunk("data", "123456")),
+        1,
+        /last frame is cut short by 2 bytes/]
     }.each do |defect, (bytes, frames, warning)|
       it "reads #{defect} as far as it is good, and says so" do
         reader = WavFiles.reader(bytes)
@@ -50,10 +61,15 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
 
   describe "files that are no WAV" do
     {
-      "" => /an empty file/, "hello, I am a text file" => /begins with RIFF or RF64/, "RIFF\x04\0\0\0WAVE" => /no fmt chunk/,
-      WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 16)) => /no data chunk/, WavFiles.riff(WavFiles.fmt(2, 1, 48_000, 16)) => /format tag 2.*PCM \(1\) or IEEE float \(3\)/,
-      WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 12)) => /12 bits.*16, 24, 32/, WavFiles.riff(WavFiles.fmt(1, 0, 48_000, 16)) => /0 channels/,
-      WavFiles.riff(WavFiles.fmt(1, 1, 0, 16)) => /0 Hz/, WavFiles.riff(WavFiles.chunk("fmt ", "short")) => /fmt chunk of 5 bytes/
+      "" => /an empty file/,
+      "hello, I am a text file" => /begins with RIFF or RF64/,
+      "RIFF\x04\0\0\0WAVE" => /no fmt chunk/,
+      WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 16)) => /no data chunk/,
+      WavFiles.riff(WavFiles.fmt(2, 1, 48_000, 16)) => /format tag 2.*PCM \(1\) or IEEE float \(3\)/,
+      WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 12)) => /12 bits.*16, 24, 32/,
+      WavFiles.riff(WavFiles.fmt(1, 0, 48_000, 16)) => /0 channels/,
+      WavFiles.riff(WavFiles.fmt(1, 1, 0, 16)) => /0 Hz/,
+      WavFiles.riff(WavFiles.chunk("fmt ", "short")) => /fmt chunk of 5 bytes/
     }.each do |bytes, message|
       it("refuses #{message.source}") { expect { WavFiles.reader(bytes.b) }.to raise_error(Loomshuttle::Audio::Wav::Malformed, message) }
     end
@@ -61,7 +77,12 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
 
   it "never fails in another way, whatever bytes are turned in a good file" do
     random = Random.new(42)
-    good = WavFiles.riff(WavFiles.chunk("bext", "x" * 700), WavFiles.chunk("iXML", "<BWFXML><a></BWFXML>"), WavFiles.fmt(1, 2, 48_000, 24), WavFiles.chunk("LIST", "adtllabl\x08\0\0\0\x01\0\0\0abc\0"), WavFiles.chunk("cue ", "\x02\0\0\0" + "a" * 24), WavFiles.chunk("data", "s" * 60))
+    good = WavFiles.riff(WavFiles.chunk("bext", "x" * 700),
+      WavFiles.chunk("iXML", "<BWFXML><a></BWFXML>"),
+      WavFiles.fmt(1, 2, 48_000, 24),
+      WavFiles.chunk("LIST", "adtllabl\x08\0\0\0\x01\0\0\0abc\0"),
+      WavFiles.chunk("cue ", "\x02\0\0\0" + "a" * 24),
+      WavFiles.chunk("data", "s" * 60))
     outcomes = Array.new(400) do
       bytes = good.dup
       random.rand(1..6).times { bytes.setbyte(random.rand(bytes.bytesize), random.rand(256)) }
@@ -74,7 +95,13 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
 end
 
 RSpec.describe Loomshuttle::Audio::Wav::Header do
-  let(:bext) { Loomshuttle::Audio::Wav::Bext.new(time_reference_samples: 2**33 + 5, description: "Kick", originator: "Loomshuttle", date: "2026-11-24", time: "20:15:00") }
+  let(:bext) do
+    Loomshuttle::Audio::Wav::Bext.new(time_reference_samples: 2**33 + 5,
+      description: "Kick",
+      originator: "Loomshuttle",
+      date: "2026-11-24",
+      time: "20:15:00")
+  end
   let(:header) { described_class.new(sample_rate_hz: 48_000, bext: bext, track_name: "Kick <in> & \"out\" 🎻") }
 
   it "keeps one length, so that it can be refreshed in place, also past 4 GiB" do
@@ -106,7 +133,10 @@ RSpec.describe Loomshuttle::Audio::Wav::Header do
     it "agrees with ffprobe on time reference, originator and date" do
       tags = JSON.parse(IO.popen(["ffprobe", "-v", "error", "-show_format", "-show_streams", "-of", "json", @path], &:read))
       expect(tags["format"]["tags"]).to include("time_reference" => (2**33 + 5).to_s, "encoded_by" => "Loomshuttle", "date" => "2026-11-24")
-      expect(tags["streams"].first).to include("codec_name" => "pcm_s24le", "sample_rate" => "48000", "channels" => 1, "duration_ts" => 4800)
+      expect(tags["streams"].first).to include("codec_name" => "pcm_s24le",
+        "sample_rate" => "48000",
+        "channels" => 1,
+        "duration_ts" => 4800)
     end
 
     it "agrees with sndfile-info" do

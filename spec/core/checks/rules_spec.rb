@@ -143,7 +143,9 @@ RSpec.describe "The checks" do
 
   describe "an accepted finding" do
     let(:found) { finding(planted, "silent-lane") }
-    let(:accepted) { edit("accept", key: found.key, acceptance: {who: "engineer", at: "2026-11-24T20:00:00Z", digest: found.digest}).apply(planted) }
+    let(:accepted) do
+      edit("accept", key: found.key, acceptance: {who: "engineer", at: "2026-11-24T20:00:00Z", digest: found.digest}).apply(planted)
+    end
 
     it "stays listed, last and muted" do
       expect(Loomshuttle::Checks::All.findings(accepted).map { |one| [one.rule, !one.accepted.nil?] }).to eq([["click-reach", false], ["silent-lane", true]])

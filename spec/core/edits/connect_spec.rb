@@ -21,9 +21,13 @@ RSpec.describe Loomshuttle::Edits::Connect do
 
   refusals = {
     "an unaligned source" => [{slot: "desk/channel/1", from: "desk/mic/3"}, "from", /whole block 1-8.*out of line.*place 1 of a block/],
-    "a family that the slot does not take" => [{slot: "desk/card-send/1", from: "desk/bus/1"}, "from", /Card lane 1 cannot take Booth wedge \(bus 1\); it takes: local socket, AES50 A lane/],
+    "a family that the slot does not take" => [{slot: "desk/card-send/1", from: "desk/bus/1"},
+      "from",
+      /Card lane 1 cannot take Booth wedge \(bus 1\); it takes: local socket, AES50 A lane/],
     "a source that is not there" => [{slot: "desk/channel/25", from: "desk/card-return/33"}, "from", /no card return 33: it ends at 32/],
-    "a tap that is not offered" => [{slot: "desk/output/1", from: "desk/bus/1", tap: "pre-eq"}, "tap", /no tap "pre-eq"; it offers: pre-fader, post-fader/],
+    "a tap that is not offered" => [{slot: "desk/output/1", from: "desk/bus/1", tap: "pre-eq"},
+      "tap",
+      /no tap "pre-eq"; it offers: pre-fader, post-fader/],
     "a delay beyond the slot's" => [{slot: "desk/output/1", from: "desk/bus/1", delay_ms: 201}, "delay_ms", /0 to 200 ms, not by 201/],
     "a slot that is not there" => [{slot: "desk/channel/33", from: "desk/mic/1"}, "slot", /no desk\/channel\/33/],
     "a place that is no slot" => [{slot: "desk/mic/1", from: "desk/mic/2"}, "slot", /no desk\/mic\/1 to patch/]

@@ -52,7 +52,9 @@ RSpec.describe "Joining outputs" do
   it "weaves mixes down to who hears them" do
     loom = Loomshuttle::Signal::Loom.weave(show, Loomshuttle::Signal::Looms.named("outputs", show))
     expect(loom[:posts].map { |post| post[:key] }).to eq(%w[mix output socket listener])
-    expect(loom[:strands].map { |strand| [strand[:from], strand[:to]] }).to include(%w[desk/main/1 desk/output/1], %w[desk/output/9 box-a/out-socket/1], %w[box-a/out-socket/1 booth/in/1])
+    expect(loom[:strands].map { |strand| [strand[:from], strand[:to]] }).to include(%w[desk/main/1 desk/output/1],
+      %w[desk/output/9 box-a/out-socket/1],
+      %w[box-a/out-socket/1 booth/in/1])
   end
 
   it "takes lanes raw for the soundcheck and behind the fader for the mix" do

@@ -74,7 +74,12 @@ RSpec.describe Loomshuttle::Patch::FieldTable do
   it "has a table of sends for each mix: what can be sent, what it carries, level and tap" do
     sends = Loomshuttle::Patch::SendTable
     expect(sends.mixes(show).map { |mix| mix[:label] }).to include("Main L (main 1)", "Booth wedge (bus 1)", "matrix 6")
-    expect(sends.of(show, "desk/bus/1")[:lines].first).to eq(id: "desk/channel/1", label: "channel 1", carries: "Hurdy-gurdy", level_db: -12.0, tap: "pre-fader", taps: %w[in pre-eq post-eq pre-fader post-fader])
+    expect(sends.of(show, "desk/bus/1")[:lines].first).to eq(id: "desk/channel/1",
+      label: "channel 1",
+      carries: "Hurdy-gurdy",
+      level_db: -12.0,
+      tap: "pre-fader",
+      taps: %w[in pre-eq post-eq pre-fader post-fader])
     expect(sends.of(show, "desk/main/1")[:lines].map { |line| line[:id] }).to include("desk/channel/32", "desk/bus/16")
     expect(sends.of(show, "desk/matrix/1")[:lines].map { |line| line[:id] }).not_to include("desk/channel/1")
     expect { sends.of(show, "desk/channel/1") }.to raise_error(Loomshuttle::BadInput, %r{mix: "desk/channel/1"})

@@ -32,7 +32,8 @@ RSpec.describe "Edits that refuse" do
 
   it "take back exactly what was there: another level, another socket, another tap" do
     before = show
-    [edit("send", channel: "desk/channel/1", mix: "desk/bus/1", level_db: 3), edit("send", channel: "desk/channel/1", mix: "desk/bus/9"), edit("plug", row: "list/row/1", socket: nil),
+    [edit("send", channel: "desk/channel/1", mix: "desk/bus/1", level_db: 3),
+      edit("send", channel: "desk/channel/1", mix: "desk/bus/9"), edit("plug", row: "list/row/1", socket: nil),
       edit("connect", slot: "desk/output/1", from: "desk/main/1", tap: "pre-fader"), edit("arm", tracks: %w[rec/track/1 rec/track/2], armed: false)].each do |one|
       expect(one.inverse(before).apply(one.apply(before))).to eq(before)
     end

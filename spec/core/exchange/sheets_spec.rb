@@ -34,13 +34,22 @@ RSpec.describe Loomshuttle::Exchange::Sheets do
     it "prints #{size}, every page with show, date, checksum and page number" do
       pdf = Loomshuttle::Paper::Pdf.new(show, date: "2026-11-24", size: size).render
       # The input list lies across the page, with every name on one line; the others stand upright.
-      sizes = Open3.capture2("pdfinfo", "-f", "1", "-l", "2", "-", stdin_data: pdf, binmode: true).first.scan(/size:\s+([\d.]+) x ([\d.]+)/).map { |size| size.map { |pt| pt.to_f.round } }
+      sizes = Open3.capture2("pdfinfo", "-f", "1", "-l", "2", "-", stdin_data: pdf, binmode: true).first.scan(/size:\s+([\d.]+) x ([\d.]+)/).map { |size|
+        size.map do |pt|
+          pt.to_f.round
+        end
+      }
       expect(sizes).to eq([[long_pt, short_pt], [short_pt, long_pt]])
       expect(Open3.capture2("pdftotext", "-layout", "-l", "1", "-", "-", stdin_data: pdf, binmode: true).first).to match(/^ *11 +Foley table +ribbon +short boom +NEVER +Box A socket 11 +11 +11 *$/)
       text = Open3.capture2("pdftotext", "-layout", "-", "-", stdin_data: pdf, binmode: true).first.force_encoding("UTF-8")
       pages = text.split("\f").reject { |page| page.strip.empty? }
       expect(pages.size).to be > 3
-      pages.each_with_index { |page, i| expect(page).to include("Lanterns over Saltmarsh", "2026-11-24", "patch #{show.patch.sheet_checksum}", "page #{i + 1} of #{pages.size}") }
+      pages.each_with_index do |page, i|
+        expect(page).to include("Lanterns over Saltmarsh",
+          "2026-11-24",
+          "patch #{show.patch.sheet_checksum}",
+          "page #{i + 1} of #{pages.size}")
+      end
       expect(text).to match(/9\s+Accordion\s+clip condenser/)
     end
   end

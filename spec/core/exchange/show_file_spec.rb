@@ -21,12 +21,28 @@ RSpec.describe Loomshuttle::Exchange::ShowFile do
     "a newer version" => [->(d) { d.merge("version" => 9) }, /version: 9 is not usable; this program reads version 1; a newer one wrote this file/],
     "no version" => [->(d) { d.except("version") }, /version: nil/],
     "a file cut short" => [->(d) { JSON.generate(d)[0, 400] }, /must be whole JSON/],
-    "an unknown profile" => [->(d) { d.tap { d["devices"][0]["profile"] = "warp-desk" } }, /devices\/desk\/profile: "warp-desk" is not usable; one of delay-tower, desk-32/],
+    "an unknown profile" => [->(d) {
+      d.tap do
+        d["devices"][0]["profile"] = "warp-desk"
+      end
+    }, /devices\/desk\/profile: "warp-desk" is not usable; one of delay-tower, desk-32/],
     "a port that is not there" => [->(d) { d.tap { d["cables"][0]["a"] = "box-a/madi" } }, /cables: "box-a\/madi".*aes50/],
-    "a slot that is not there" => [->(d) { d.tap { d["patch"]["slots"]["desk/channel/77"] = {"from" => "desk/mic/1"} } }, /patch\/slots: "desk\/channel\/77"/],
-    "a source that is not there" => [->(d) { d.tap { d["patch"]["slots"]["desk/channel/1"] = {"from" => "moon/mic/1"} } }, /patch\/slots\/desk\/channel\/1\/from: "moon\/mic\/1"/],
+    "a slot that is not there" => [->(d) {
+      d.tap do
+        d["patch"]["slots"]["desk/channel/77"] = {"from" => "desk/mic/1"}
+      end
+    }, /patch\/slots: "desk\/channel\/77"/],
+    "a source that is not there" => [->(d) {
+      d.tap do
+        d["patch"]["slots"]["desk/channel/1"] = {"from" => "moon/mic/1"}
+      end
+    }, /patch\/slots\/desk\/channel\/1\/from: "moon\/mic\/1"/],
     "a plug of no row" => [->(d) { d.tap { d["patch"]["plugs"]["list/row/99"] = "box-a/mic/1" } }, /patch\/plugs: "list\/row\/99"/],
-    "a send to nowhere" => [->(d) { d.tap { d["patch"]["sends"]["desk/channel/1"] = {"desk/bus/99" => {}} } }, /patch\/sends: "desk\/bus\/99"/],
+    "a send to nowhere" => [->(d) {
+      d.tap do
+        d["patch"]["sends"]["desk/channel/1"] = {"desk/bus/99" => {}}
+      end
+    }, /patch\/sends: "desk\/bus\/99"/],
     "many faults" => [->(d) { d.tap { d["rows"].each { |row| row["colour"] = "pink" } } }, %r{/rows/0/colour.*/rows/7/colour}],
     "a list" => [->(_) { "[]" }, /version: nil/]
   }.each do |name, (broken, message)|

@@ -5,7 +5,13 @@ require "core_helper"
 # Scenes: kept, compared, recalled; the plan against what the desk has.
 RSpec.describe "Scenes" do
   let(:kept) { show(edit("scene", name: "Afternoon")) }
-  let(:changed) { [edit("swap", one: "desk/channel/1", other: "desk/channel/17"), edit("plug", row: "list/row/4", socket: "desk/mic/30"), edit("send", channel: "desk/channel/9", mix: "desk/bus/1", on: false)].reduce(kept) { |now, one| one.apply(now) } }
+  let(:changed) do
+    [edit("swap", one: "desk/channel/1", other: "desk/channel/17"),
+      edit("plug", row: "list/row/4", socket: "desk/mic/30"),
+      edit("send", channel: "desk/channel/9", mix: "desk/bus/1", on: false)].reduce(kept) do |now, one|
+      one.apply(now)
+    end
+  end
 
   it "are recalled whole" do
     expect(edit("recall", scene: "Afternoon").apply(changed).patch).to eq(kept.patch)
@@ -26,7 +32,8 @@ RSpec.describe "Scenes" do
 
   it "say in words what changed" do
     words = Loomshuttle::Patch::Compare.of(changed, kept.patch, changed.patch).map { |change| change[:words] }
-    expect(words).to include("Tuba is plugged in at local socket 30, before: Box A socket 4", "Channel 1–8 take local socket 1–8, raw, before: Box A socket 1–8, raw",
+    expect(words).to include("Tuba is plugged in at local socket 30, before: Box A socket 4",
+      "Channel 1–8 take local socket 1–8, raw, before: Box A socket 1–8, raw",
       "Channel 9 to Booth wedge (bus 1) is off, before: -12.0 dB, pre-fader")
     expect(words.size).to eq(4)
     expect(Loomshuttle::Patch::Compare.of(changed, changed.patch, changed.patch)).to eq([])
@@ -40,7 +47,9 @@ RSpec.describe "Scenes" do
 
   it "open a block of which only a part came over from the desk" do
     desk = show.patch.with_slots("desk/channel/3" => Loomshuttle::Patch::Take.new(from: "desk/mic/30", tap: "raw"))
-    pulled = edit("recall", scene: JSON.parse(JSON.generate(Loomshuttle::Exchange::ShowFile.patch_data(desk))), fields: ["desk/channel"]).apply(show)
+    pulled = edit("recall",
+      scene: JSON.parse(JSON.generate(Loomshuttle::Exchange::ShowFile.patch_data(desk))),
+      fields: ["desk/channel"]).apply(show)
     expect([pulled.patch.slots["desk/channel/3"].from, pulled.patch.opened.to_a]).to eq(["desk/mic/30", ["desk/channel/1"]])
   end
 
@@ -78,18 +87,24 @@ RSpec.describe "Runs" do
   end
 
   it "reverse single slots" do
-    expect(takes(edit("reverse", slots: %w[desk/output/1 desk/output/2 desk/output/3]).apply(show), "desk/output", 1..3)).to eq(["bus 5", "main 2", "main 1"])
+    expect(takes(edit("reverse", slots: %w[desk/output/1 desk/output/2 desk/output/3]).apply(show),
+      "desk/output",
+      1..3)).to eq(["bus 5", "main 2", "main 1"])
   end
 
   it "swap two blocks, two slots and two rows" do
-    expect(takes(edit("swap", one: "desk/channel/3", other: "desk/channel/20").apply(show), "desk/channel", [1, 17])).to eq(["mic 1", "aes50-a-in 1"])
+    expect(takes(edit("swap", one: "desk/channel/3", other: "desk/channel/20").apply(show),
+      "desk/channel",
+      [1, 17])).to eq(["mic 1", "aes50-a-in 1"])
     rows = edit("swap", one: "list/row/1", other: "list/row/12").apply(show)
     expect(rows.patch.plugs.values_at("list/row/1", "list/row/12")).to eq(%w[box-a/mic/12 box-a/mic/1])
     expect(edit("swap", one: "desk/channel/1", other: "desk/output/1").apply(show).why).to include("Only two slots of one kind")
   end
 
   it "let card sends follow the inputs: the same sources by block, the channels themselves by lane" do
-    expect(takes(edit("copy_layout", from_field: "desk/channel", to_field: "desk/card-send").apply(planted), "desk/card-send", 9..10)).to eq(["aes50-a-in 9", "aes50-a-in 10"])
+    expect(takes(edit("copy_layout", from_field: "desk/channel", to_field: "desk/card-send").apply(planted),
+      "desk/card-send",
+      9..10)).to eq(["aes50-a-in 9", "aes50-a-in 10"])
     by_lane = edit("copy_layout", from_field: "desk/channel", to_field: "desk/card-send").apply(hall("rack-20"))
     expect(by_lane.patch.slots["desk/card-send/3"]).to have_attributes(from: "desk/channel/3", tap: "raw")
     expect(edit("copy_layout", from_field: "desk/output", to_field: "rec/track").apply(show).why).to include("can be taken by Logbook's track field")
@@ -98,7 +113,9 @@ RSpec.describe "Runs" do
   it "spread rows over boxes evenly and keep pairs together" do
     spread = edit("spread", rows: (1..12).map { |n| "list/row/#{n}" }, boxes: %w[box-a desk]).apply(show)
     expect(spread.patch.plugs.values.map { |id| id.split("/").first }.tally.values.max).to be <= 7
-    show.rows.values.select(&:pair).each { |row| expect(spread.patch.plugs.values_at(row.id, row.pair).map { |id| id.split("/").first }.uniq.size).to eq(1) }
+    show.rows.values.select(&:pair).each do |row|
+      expect(spread.patch.plugs.values_at(row.id, row.pair).map { |id| id.split("/").first }.uniq.size).to eq(1)
+    end
     expect(spread.patch.plugs.values.uniq.size).to eq(12)
     expect(edit("spread", rows: ["list/row/1"], boxes: ["pa"]).apply(show).why).to eq("Pa has no microphone sockets.")
   end
@@ -118,13 +135,21 @@ end
 
 RSpec.describe "Rows" do
   it "are written, added and taken out" do
-    changed = edit("rows", rows: {"list/row/1" => {name: "Hurdy", phantom: "never"}, "list/row/20" => {name: "Bells", group: "drums"}, "list/row/12" => nil}).apply(show)
+    changed = edit("rows", rows: {"list/row/1" => {name: "Hurdy", phantom: "never"},
+                                  "list/row/20" => {name: "Bells", group: "drums"},
+                                  "list/row/12" => nil}).apply(show)
     expect(changed.rows.keys.last(2)).to eq(%w[list/row/11 list/row/20])
-    expect([changed.rows["list/row/1"].phantom, changed.patch.plugs.key?("list/row/12"), changed.tracks["rec/track/12"].row]).to eq(["never", false, nil])
+    expect([changed.rows["list/row/1"].phantom,
+      changed.patch.plugs.key?("list/row/12"),
+      changed.tracks["rec/track/12"].row]).to eq(["never", false, nil])
   end
 
-  {{"list/row/1" => {phantom: "maybe"}} => /one of yes, no, never/, {"list/row/1" => {name: " "}} => /1 to 300 characters/, {"list/row/90" => {short: "x"}} => /is new and needs a name/,
-   {"list/row/1" => {lamp: "x"}} => /no column "lamp"/, {"desk/mic/1" => {name: "x"}} => /no row of an input list/, {"list/row/1" => {pair: "list/row/77"}} => /cannot be paired/,
+  {{"list/row/1" => {phantom: "maybe"}} => /one of yes, no, never/,
+   {"list/row/1" => {name: " "}} => /1 to 300 characters/,
+   {"list/row/90" => {short: "x"}} => /is new and needs a name/,
+   {"list/row/1" => {lamp: "x"}} => /no column "lamp"/,
+   {"desk/mic/1" => {name: "x"}} => /no row of an input list/,
+   {"list/row/1" => {pair: "list/row/77"}} => /cannot be paired/,
    {"list/row/1" => {short: "x" * 41}} => /at most 40 characters/}.each do |rows, words|
     it("refuse #{rows}") { expect(edit("rows", rows: rows).apply(show).why).to match(words) }
   end

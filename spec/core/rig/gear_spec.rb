@@ -27,23 +27,31 @@ RSpec.describe "The rig" do
 
     # What no edit lays can stand in a file that somebody else wrote.
     it "finds a port with two cables and keeps the first" do
-      doubled = chained.with(rig: chained.rig.with(cables: [*chained.rig.cables, Loomshuttle::Rig::Cable.new(a: "box-b/chain", b: "desk/aes50-a", kind: "Cat 5e", length_m: 5)].freeze))
+      second = Loomshuttle::Rig::Cable.new(a: "box-b/chain", b: "desk/aes50-a", kind: "Cat 5e", length_m: 5)
+      doubled = chained.with(rig: chained.rig.with(cables: [*chained.rig.cables, second].freeze))
       found = finding(doubled, "chain")
-      expect(found).to have_attributes(severity: "stop", title: "Quay desk aes50-a has 2 cables", what: "Box A and Box B are both plugged in at Quay desk aes50-a.")
+      expect(found).to have_attributes(severity: "stop",
+        title: "Quay desk aes50-a has 2 cables",
+        what: "Box A and Box B are both plugged in at Quay desk aes50-a.")
       expect(titles(found.mend.edit.apply(doubled))).not_to include("Quay desk aes50-a has 2 cables")
       expect(titles(chained)).not_to include("Quay desk aes50-a has 2 cables")
     end
 
     it "finds boxes that are chained in a circle" do
-      round = [edit("device", id: "box-c", profile: "stage-box-16x8", name: "Box C", clock: "aes50"), edit("device", id: "box-d", profile: "stage-box-16x8", name: "Box D", clock: "aes50"),
-        edit("cable", a: "box-c/aes50", b: "box-d/chain"), edit("cable", a: "box-d/aes50", b: "box-c/chain")].reduce(show) { |now, one| one.apply(now) }
+      round = [edit("device", id: "box-c", profile: "stage-box-16x8", name: "Box C", clock: "aes50"),
+        edit("device", id: "box-d", profile: "stage-box-16x8", name: "Box D", clock: "aes50"),
+        edit("cable", a: "box-c/aes50", b: "box-d/chain"),
+        edit("cable", a: "box-d/aes50", b: "box-c/chain")].reduce(show) { |now, one| one.apply(now) }
       expect(titles(round)).to include("Box C and Box D are chained in a circle", "Box C and 1 behind it have no clock")
       opened = edit("remove_cable", a: "box-d/aes50", b: "box-c/chain").apply(round)
       expect(titles(opened).grep(/circle/)).to eq([])
     end
 
     it "finds two looms that are plugged into the same sockets" do
-      play = ->(id) { [edit("device", id: id, profile: "line-interface-8", name: id.capitalize, clock: "leader"), edit("cable", a: "#{id}/lines", b: "desk/lines", offset_a_to_b: 24, length_m: 4)] }
+      play = lambda do |id|
+        [edit("device", id: id, profile: "line-interface-8", name: id.capitalize, clock: "leader"),
+          edit("cable", a: "#{id}/lines", b: "desk/lines", offset_a_to_b: 24, length_m: 4)]
+      end
       both = [*play["left"], *play["right"]].reduce(show) { |now, one| one.apply(now) }
       expect(titles(both)).to include("Left and Right claim the same places")
       apart = edit("cable", a: "right/lines", b: "desk/lines", offset_a_to_b: 16, length_m: 4).apply(both)
@@ -64,7 +72,9 @@ RSpec.describe "The rig" do
 
     it "loses what does not fit on the link" do
       long = [["box-c", "box-b"], ["box-d", "box-c"]].reduce(chained) do |now, (id, before)|
-        [edit("device", id: id, profile: "stage-box-16x8", clock: "aes50"), edit("cable", a: "#{id}/aes50", b: "#{before}/chain")].reduce(now) { |one, step| step.apply(one) }
+        [edit("device", id: id, profile: "stage-box-16x8", clock: "aes50"), edit("cable", a: "#{id}/aes50", b: "#{before}/chain")].reduce(now) do |one, step|
+          step.apply(one)
+        end
       end
       expect(titles(long)).to include("box-d sockets 1–16 fall off the chain")
       expect(titles(long).grep(/fall off/).size).to eq(1)
@@ -108,7 +118,8 @@ RSpec.describe "The rig" do
       expect([clock.leaders.map(&:id), clock.faults]).to eq([["desk"], []])
     end
 
-    {"two leaders" => [{id: "rec", clock: "leader"}, "Quay desk and Logbook both lead the clock."], "no leader" => [{id: "desk", clock: "card"}, "None of 3 digital devices leads the clock."],
+    {"two leaders" => [{id: "rec", clock: "leader"}, "Quay desk and Logbook both lead the clock."],
+     "no leader" => [{id: "desk", clock: "card"}, "None of 3 digital devices leads the clock."],
      "a follower through an empty port" => [{id: "box-a", clock: "chain"}, "Box A has no clock: nothing is plugged in at Box A chain."],
      "a device that neither leads nor follows" => [{id: "rec", clock: nil}, "Logbook has no clock: Logbook neither leads nor follows."]}.each do |fault, (fields, words)|
       it "finds #{fault}, and its mend clears it" do
@@ -158,10 +169,20 @@ RSpec.describe "The rig" do
   describe "own profiles" do
     let(:data) { Loomshuttle::Shelf.profiles["stage-box-16x8"].to_data }
 
-    {"a field of 30 slots in blocks of 8" => [->(d) { d["families"] << {"name" => "send", "label" => "send", "kind" => "lane", "count" => 30} and d["fields"] = [{"family" => "send", "block" => 8, "takes" => ["mic"]}] },
+    thirty = lambda do |d|
+      d["families"] << {"name" => "send", "label" => "send", "kind" => "lane", "count" => 30}
+      d["fields"] = [{"family" => "send", "block" => 8, "takes" => ["mic"]}]
+    end
+    {"a field of 30 slots in blocks of 8" => [thirty,
       "profile/fields/send/block", 8, /divide its 30 slots: 1, 2, 3, 5, 6/],
-     "a tap that no channel has" => [->(d) { d["families"][0]["taps"] = ["post-reverb"] }, "profile/families/mic/taps", "post-reverb", /raw, in, pre-eq/],
-     "lanes beyond the standard" => [->(d) { d["ports"][0]["modes"] = {"all" => {"48" => 64, "96" => 24}} }, "profile/ports/aes50/modes/all/48", 64, /0 to 48 lanes: AES50 carries no more at 48 kHz/],
+     "a tap that no channel has" => [->(d) { d["families"][0]["taps"] = ["post-reverb"] },
+       "profile/families/mic/taps",
+       "post-reverb",
+       /raw, in, pre-eq/],
+     "lanes beyond the standard" => [->(d) { d["ports"][0]["modes"] = {"all" => {"48" => 64, "96" => 24}} },
+       "profile/ports/aes50/modes/all/48",
+       64,
+       /0 to 48 lanes: AES50 carries no more at 48 kHz/],
      "a wire to nowhere" => [->(d) { d["wires"][0]["to"] = "nowhere" }, "profile/wires", "nowhere", /a family of this profile/],
      "a wire beyond the last number" => [->(d) { d["wires"][1]["count"] = 40 }, "profile/wires/chain-in", 56, /numbers up to 48/],
      "no label" => [->(d) { d.delete("label") }, "profile.label", nil, /needs it/]}.each do |fault, (break_it, field, value, allowed)|

@@ -6,12 +6,19 @@ RSpec.describe Loomshuttle::Rig::Layout do
   let(:rig) { show.rig }
 
   {
-    "desk/channel/9" => "channel 9", "box-a/mic/9" => "Box A socket 9", "desk/mic/9" => "local socket 9", "pa/in/1" => "Main PA L", "pa/in/2" => "Main PA R",
-    "booth/in/1" => "Booth wedge", "rec/track/3" => "track 3", "nowhere/x/1" => "nowhere/x/1"
+    "desk/channel/9" => "channel 9",
+    "box-a/mic/9" => "Box A socket 9",
+    "desk/mic/9" => "local socket 9",
+    "pa/in/1" => "Main PA L",
+    "pa/in/2" => "Main PA R",
+    "booth/in/1" => "Booth wedge",
+    "rec/track/3" => "track 3",
+    "nowhere/x/1" => "nowhere/x/1"
   }.each { |id, words| it("calls #{id} #{words}") { expect(rig.label(id)).to eq(words) } }
 
   it "tells what a patch can name from what the model has" do
-    compact = Loomshuttle::Demo.mended.tap { |data| data[:devices].first[:profile] = "desk-32-compact" }.then { |data| Loomshuttle::Demo.show(data).rig }
+    compact = Loomshuttle::Demo.mended.tap { |data| data[:devices].first[:profile] = "desk-32-compact" }
+      .then { |data| Loomshuttle::Demo.show(data).rig }
     expect(%w[desk/mic/16 desk/mic/17 desk/mic/33 desk/mic/0 desk/none/1].map { |id| [compact.named?(id), compact.present?(id)] })
       .to eq([[true, true], [true, false], [false, false], [false, false], [false, false]])
   end
@@ -42,7 +49,11 @@ end
 RSpec.describe Loomshuttle::Signal::Graph do
   it "carries fewer lanes over a cable at 96 kHz" do
     data = Loomshuttle::Demo.mended
-    slow, fast = [48_000, 96_000].map { |rate_hz| Loomshuttle::Demo.show(data.merge(sample_rate_hz: rate_hz)).graph.edges.count { |edge| edge.kind == :cable } }
+    slow, fast = [48_000, 96_000].map { |rate_hz|
+      Loomshuttle::Demo.show(data.merge(sample_rate_hz: rate_hz)).graph.edges.count do |edge|
+        edge.kind == :cable
+      end
+    }
     expect([slow, fast]).to eq([48 * 2 + 32 * 2, 24 * 2 + 16 * 2])
   end
 

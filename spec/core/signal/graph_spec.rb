@@ -9,7 +9,11 @@ RSpec.describe Loomshuttle::Signal::Graph do
   def naive_listeners(show, id)
     edges = show.graph.edges.group_by(&:from)
     seen = [id]
-    seen.each { |place| (edges[place] || []).each { |edge| seen << edge.to unless seen.include?(edge.to) } if place == id || !show.rig.kind_of(place).eql?("track") }
+    seen.each { |place|
+      if place == id || !show.rig.kind_of(place).eql?("track")
+        (edges[place] || []).each { |edge| seen << edge.to unless seen.include?(edge.to) }
+      end
+    }
     show.rig.listeners.select { |device| seen.any? { |place| place.start_with?("#{device.id}/") } }.map(&:id)
   end
 
@@ -26,9 +30,17 @@ RSpec.describe Loomshuttle::Signal::Graph do
   def scrambled(seed)
     random = Random.new(seed)
     (1..60).reduce(seed.even? ? planted : hall("desk-48")) do |now, _|
-      one = [-> { edit("send", channel: "desk/channel/#{random.rand(1..32)}", mix: "desk/bus/#{random.rand(1..16)}") }, -> { edit("send", channel: "desk/bus/#{random.rand(1..16)}", mix: "desk/#{["main/1", "matrix/2"].sample(random: random)}") },
-        -> { edit("connect", slot: "desk/channel/#{random.rand(1..32)}", from: "desk/card-return/#{random.rand(1..32)}") }, -> { edit("connect", slot: "rec/lane-out/#{random.rand(1..32)}", from: "rec/track/#{random.rand(1..32)}") },
-        -> { edit("open_block", slot: "desk/channel/#{random.rand(1..32)}") }, -> { edit("connect", slot: "desk/card-send/#{random.rand(1..32)}", from: "desk/channel/#{random.rand(1..32)}", tap: "post-fader") }].sample(random: random).call
+      one = [-> { edit("send", channel: "desk/channel/#{random.rand(1..32)}", mix: "desk/bus/#{random.rand(1..16)}") },
+        -> { edit("send", channel: "desk/bus/#{random.rand(1..16)}", mix: "desk/#{["main/1", "matrix/2"].sample(random: random)}") },
+        -> { edit("connect", slot: "desk/channel/#{random.rand(1..32)}", from: "desk/card-return/#{random.rand(1..32)}") },
+        -> { edit("connect", slot: "rec/lane-out/#{random.rand(1..32)}", from: "rec/track/#{random.rand(1..32)}") },
+        -> { edit("open_block", slot: "desk/channel/#{random.rand(1..32)}") },
+        -> {
+          edit("connect",
+            slot: "desk/card-send/#{random.rand(1..32)}",
+            from: "desk/channel/#{random.rand(1..32)}",
+            tap: "post-fader")
+        }].sample(random: random).call
       one.apply(now).then { |after| after.is_a?(Loomshuttle::Refusal) ? now : after }
     end
   end
@@ -64,7 +76,11 @@ RSpec.describe Loomshuttle::Show::Parts do
   end
 
   it "takes any two shows apart so that one can be made of the other" do
-    other = show(edit("device", id: "box-b", profile: "stage-box-16x8"), edit("rows", rows: {"list/row/3" => nil}), edit("scene", name: "A"), edit("show_rate", rate_hz: 96_000), edit("remove_device", id: "ears"))
+    other = show(edit("device", id: "box-b", profile: "stage-box-16x8"),
+      edit("rows", rows: {"list/row/3" => nil}),
+      edit("scene", name: "A"),
+      edit("show_rate", rate_hz: 96_000),
+      edit("remove_device", id: "ears"))
     expect(Loomshuttle::Edits::Put.between(show, other).apply(show)).to eq(other)
     expect(Loomshuttle::Edits::Put.between(other, show).apply(other)).to eq(show)
     expect(Loomshuttle::Edits::Put.between(other, show).apply(other).rig.devices.keys).to eq(show.rig.devices.keys)
@@ -75,7 +91,11 @@ end
 RSpec.describe Loomshuttle::Rig::Standard do
   # From memory: AES50 48/24, AES10 (MADI) 64/32, AES3 2, ADAT 8/4 lanes at 48/96 kHz.
   {"AES50" => [48, 24, 100], "MADI" => [64, 32, 100], "AES3" => [2, 2, 100], "ADAT" => [8, 4, 10]}.each do |name, (at_48, at_96, metres)|
-    it("knows #{name}") { expect([described_class[name].lanes_at(44_100), described_class[name].lanes_at(96_000), described_class[name].length_max_m]).to eq([at_48, at_96, metres]) }
+    it("knows #{name}") do
+      expect([described_class[name].lanes_at(44_100),
+        described_class[name].lanes_at(96_000),
+        described_class[name].length_max_m]).to eq([at_48, at_96, metres])
+    end
   end
 
   # USB 2.0 high speed: one isochronous endpoint of 3 x 1,024 bytes a microframe, 8,000

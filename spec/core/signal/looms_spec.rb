@@ -9,9 +9,12 @@ RSpec.describe Loomshuttle::Signal::Looms do
 
   # Two desks that share Box A: the second hears it over a link from the first.
   let(:shared) do
-    [edit("device", id: "monitors", profile: "desk-32", name: "Monitor desk", clock: "aes50-b"), edit("cable", a: "monitors/aes50-b", b: "desk/aes50-b", length_m: 30),
-      edit("device", id: "box-m", profile: "stage-box-16x8", name: "Box M", clock: "aes50"), edit("cable", a: "box-m/aes50", b: "monitors/aes50-a", length_m: 10),
-      edit("run", slot: "desk/aes50-b-out/1", from: "desk/aes50-a-in/1", count: 16), edit("run", slot: "monitors/channel/1", from: "monitors/aes50-b-in/1", count: 16)].reduce(show) do |now, one|
+    [edit("device", id: "monitors", profile: "desk-32", name: "Monitor desk", clock: "aes50-b"),
+      edit("cable", a: "monitors/aes50-b", b: "desk/aes50-b", length_m: 30),
+      edit("device", id: "box-m", profile: "stage-box-16x8", name: "Box M", clock: "aes50"),
+      edit("cable", a: "box-m/aes50", b: "monitors/aes50-a", length_m: 10),
+      edit("run", slot: "desk/aes50-b-out/1", from: "desk/aes50-a-in/1", count: 16),
+      edit("run", slot: "monitors/channel/1", from: "monitors/aes50-b-in/1", count: 16)].reduce(show) do |now, one|
       one.apply(now).tap { |after| raise after.why if after.is_a?(Loomshuttle::Refusal) }
     end
   end
@@ -47,14 +50,26 @@ RSpec.describe Loomshuttle::Signal::Looms do
     loom = weave("mixes", grouped)
     expect(loom[:posts].map { |post| post[:key] }).to eq(%w[channel bus main matrix])
     strands = loom[:strands].map { |strand| strand.values_at(:from, :to, :row) }
-    expect(strands).to include(["desk/channel/5", "desk/main/1", "list/row/5"], ["desk/channel/5", "desk/bus/9", "list/row/5"], ["desk/bus/9", "desk/main/1", "desk/bus/9"])
+    expect(strands).to include(["desk/channel/5", "desk/main/1", "list/row/5"],
+      ["desk/channel/5", "desk/bus/9", "list/row/5"],
+      ["desk/bus/9", "desk/main/1", "desk/bus/9"])
   end
 
   described_class::NAMES.each do |name|
     it "weaves #{name} for an empty rig and for every shipped desk" do
-      empty = Loomshuttle::Demo.show(version: 1, name: "Empty", venue: "", sample_rate_hz: 48_000, devices: [], cables: [], rows: [], tracks: [], patch: {})
+      empty = Loomshuttle::Demo.show(version: 1,
+        name: "Empty",
+        venue: "",
+        sample_rate_hz: 48_000,
+        devices: [],
+        cables: [],
+        rows: [],
+        tracks: [],
+        patch: {})
       expect(weave(name, empty)[:strands]).to eq([])
-      Loomshuttle::Shelf.profiles.values.select { |profile| profile.kind == "desk" }.each { |profile| expect(weave(name, hall(profile.name))[:posts].size).to be > 2 }
+      Loomshuttle::Shelf.profiles.values.select { |profile| profile.kind == "desk" }.each do |profile|
+        expect(weave(name, hall(profile.name))[:posts].size).to be > 2
+      end
     end
   end
 end

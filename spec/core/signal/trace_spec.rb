@@ -51,7 +51,10 @@ RSpec.describe Loomshuttle::Signal::Loom do
   let(:loom) { described_class.weave(planted, Loomshuttle::Signal::Looms.patch(planted)) }
 
   it "joins neighbouring posts by what the graph says" do
-    expect(loom[:strands].map { |strand| [strand[:from], strand[:to]] }).to include(%w[list/row/1 box-a/mic/1], %w[box-a/mic/1 desk/channel/1], %w[box-a/mic/1 desk/card-send/1], %w[desk/card-send/1 rec/track/1])
+    expect(loom[:strands].map { |strand| [strand[:from], strand[:to]] }).to include(%w[list/row/1 box-a/mic/1],
+      %w[box-a/mic/1 desk/channel/1],
+      %w[box-a/mic/1 desk/card-send/1],
+      %w[desk/card-send/1 rec/track/1])
   end
 
   it "colours a knot by what runs through it, and leaves silent ones plain" do

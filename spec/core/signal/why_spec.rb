@@ -3,8 +3,10 @@
 require "core_helper"
 
 RSpec.describe Loomshuttle::Signal::Why do
-  {"rec/track/9" => "Track 9 gets nothing: card lane 9 takes local socket 9, where nothing is plugged in.", "desk/bus/9" => "Bus 9 gets nothing: no channel is sent to it.",
-   "desk/mic/20" => "Local socket 20 gets nothing: nothing is plugged in.", "desk/aes50-b-in/3" => "AES50 B lane 3 gets nothing: no cable brings anything there.",
+  {"rec/track/9" => "Track 9 gets nothing: card lane 9 takes local socket 9, where nothing is plugged in.",
+   "desk/bus/9" => "Bus 9 gets nothing: no channel is sent to it.",
+   "desk/mic/20" => "Local socket 20 gets nothing: nothing is plugged in.",
+   "desk/aes50-b-in/3" => "AES50 B lane 3 gets nothing: no cable brings anything there.",
    "box-a/out-socket/8" => "Box A out 8 gets nothing: AES50 A send 8 takes output 16, which takes nothing."}.each do |id, sentence|
     it("answers for #{id}") { expect(described_class.of(planted, id)).to have_attributes(sentence: sentence, fine: false) }
   end
@@ -35,7 +37,9 @@ end
 
 RSpec.describe "Loops and double ways" do
   it "finds a source that reaches a mix directly and through a group, with the comb's first notch" do
-    double = show(edit("send", channel: "desk/channel/5", mix: "desk/bus/7"), edit("send", channel: "desk/bus/7", mix: "desk/main/1"), edit("send", channel: "desk/bus/7", mix: "desk/main/2"))
+    double = show(edit("send", channel: "desk/channel/5", mix: "desk/bus/7"),
+      edit("send", channel: "desk/bus/7", mix: "desk/main/1"),
+      edit("send", channel: "desk/bus/7", mix: "desk/main/2"))
     found = finding(double, "double-path")
     # 1/(2d): 8 samples at 48 kHz are 1/6000 s, so the first notch lies at 3 kHz.
     expect(found.what).to eq("Channel 5 reaches Main L (main 1) and Main R (main 2) directly (0 samples) and through bus 7 (8 samples): 8 samples apart, with the first comb notch at 3000 Hz.")
@@ -54,14 +58,21 @@ RSpec.describe "Loops and double ways" do
 
   it "finds a loop through the outputs, and none where there is none" do
     expect(Loomshuttle::Signal::Cycles.of(show)).to eq([])
-    looped = rack(slots: {"desk/card-send/2" => {from: "desk/channel/2", tap: "in"}, "rec/track/2" => {from: "rec/lane-in/2"}, "rec/lane-out/2" => {from: "rec/track/2"}, "desk/channel/2" => {from: "desk/card-return/2", tap: "raw"}})
+    looped = rack(slots: {"desk/card-send/2" => {from: "desk/channel/2", tap: "in"},
+                          "rec/track/2" => {from: "rec/lane-in/2"},
+                          "rec/lane-out/2" => {from: "rec/track/2"},
+                          "desk/channel/2" => {from: "desk/card-return/2", tap: "raw"}})
     expect(Loomshuttle::Signal::Cycles.of(looped).map(&:sort)).to eq([%w[desk/card-return/2 desk/card-send/2 desk/channel/2 rec/lane-in/2 rec/lane-out/2 rec/track/2]])
   end
 end
 
 RSpec.describe Loomshuttle::Audio::Timing do
   # ISO 9613-1: 343.2 m/s at 20 C, 331.3 at 0 C; 34.3 m at 20 C are 100 ms.
-  {20 => 343.2, 0 => 331.3}.each { |celsius, speed| it("knows the speed of sound at #{celsius} C") { expect(described_class.speed_of_sound_m_per_s(celsius)).to be_within(0.05).of(speed) } }
+  {20 => 343.2, 0 => 331.3}.each do |celsius, speed|
+    it("knows the speed of sound at #{celsius} C") { expect(described_class.speed_of_sound_m_per_s(celsius)).to be_within(0.05).of(speed) }
+  end
   it("delays 34.3 m by 100 ms") { expect(described_class.distance_ms(34.3, 20)).to be_within(0.1).of(100) }
-  {256 => 5.33, 1024 => 21.33}.each { |frames, ms| it("gives #{frames} frames at 48 kHz #{ms} ms") { expect(described_class.buffer_ms(frames, 48_000)).to be_within(0.005).of(ms) } }
+  {256 => 5.33, 1024 => 21.33}.each do |frames, ms|
+    it("gives #{frames} frames at 48 kHz #{ms} ms") { expect(described_class.buffer_ms(frames, 48_000)).to be_within(0.005).of(ms) }
+  end
 end
