@@ -25,7 +25,7 @@ module Loomshuttle
           return Refusal.new(field: "boxes",
             value: box,
             allowed: "devices with microphone sockets",
-            why: "#{box} has no microphone sockets.")
+            why: "#{show.rig.devices[box]&.name || box} has no microphone sockets.")
         end
         if boxes.empty?
           Refusal.new(field: "boxes", value: boxes.join(", "), allowed: "at least one box", why: "Rows need a box to be spread over.")

@@ -52,9 +52,7 @@ module Loomshuttle
       def value(part, value, last)
         case value
         when nil then (part == "slots" || part == "plugs") ? "nothing" : "off"
-        when Take then [range(source(value), source(last)), value.tap, (if value.delay_ms.positive?
-                                                                          "#{value.delay_ms} ms"
-                                                                        end)].compact.join(", ")
+        when Take then [range(source(value), source(last)), value.tap, ("#{value.delay_ms} ms" if value.delay_ms.positive?)].compact.join(", ")
         when Send then "#{value.level_db} dB, #{value.tap}"
         when true then "on"
         else label(value)

@@ -14,7 +14,7 @@ module Loomshuttle
       def refuse(rig, a, b)
         ports = [a, b].map { |name| rig.port(name) }
         unknown = [a, b].zip(ports).find { |_, port| port.nil? }&.first
-        return refusal("a", unknown, "a device/port of this rig", "There is no port #{unknown} in this rig.") if unknown
+        return refusal((unknown == a) ? "a" : "b", unknown, "a device/port of this rig", "There is no port #{unknown} in this rig.") if unknown
         if ports.map { |device, _| device.id }.uniq.size == 1
           return refusal("b", b, "a port of another device", "A cable from #{a} back into the same device joins nothing.")
         end
@@ -45,7 +45,7 @@ module Loomshuttle
       # The same cable may be laid again, to change its kind or length.
       def taken(rig, ports, a, b)
         full = [a, b].zip(ports).find { |name, (_, port)| !port.shared && rig.cables_at(name).any? { |cable| cable.ends.sort != [a, b].sort } }
-        full && refusal("b",
+        full && refusal((full.first == a) ? "a" : "b",
           full.first,
           "a free port",
           "#{name(full.last)} has a cable already, to #{rig.cables_at(full.first).first.other_end(full.first)}.")

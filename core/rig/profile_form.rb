@@ -12,6 +12,13 @@ module Loomshuttle
       TAPS = %w[raw in pre-eq post-eq pre-fader post-fader].freeze
       AUDIENCES = %w[audience performers crew].freeze
       HOLDS = %w[set channel desk].freeze
+      # What data of a profile may say, part by part.
+      KEYS = {"families" => %w[name label kind count present prefixed latency_samples taps],
+              "fields" => %w[family block opens takes delay_max_ms],
+              "ports" => %w[name standard lanes_in lanes_out lanes modes shared],
+              "settings" => %w[name label choices default],
+              "wires" => %w[from to count shift skip]}.freeze
+      PROFILE_KEYS = %w[name label kind audience assigns holds second pairs own].freeze + KEYS.keys
       # More places of one kind than any desk has; a slip of the finger is found.
       COUNT_MAX = 512
 
@@ -21,7 +28,8 @@ module Loomshuttle
       # @return [Array<Hash>] empty when it can be used
       def faults(profile)
         general(profile) + profile.families.values.flat_map { |family| family_faults(family) } +
-          profile.fields.values.flat_map { |field| field_faults(profile, field) } + profile.ports.values.flat_map { |port| port_faults(profile, port) } +
+          profile.fields.values.flat_map { |field| field_faults(profile, field) } +
+          profile.ports.values.flat_map { |port| port_faults(profile, port) } +
           profile.wires.flat_map { |wire| wire_faults(profile, wire) } + feed_faults(profile)
       end
 
@@ -31,7 +39,7 @@ module Loomshuttle
       # @raise [BadInput] naming the first fault
       def parse(data)
         profile = Profile.from_h(data)
-        fault = faults(profile).first
+        fault = stranger(data) || faults(profile).first
         raise BadInput.new(**fault) if fault
 
         profile
@@ -43,28 +51,32 @@ module Loomshuttle
           allowed: "name, label, kind, lists of families, fields, ports and wires (see core/rig/profiles)")
       end
 
+      # A slip of the pen in a field's name would be lost without a word.
+      def stranger(data)
+        unknown = (data.keys - PROFILE_KEYS).first
+        return fault(unknown, data[unknown], PROFILE_KEYS.join(", ")) if unknown
+
+        KEYS.flat_map { |part, known| data.fetch(part, []).flat_map { |item| (item.keys - known).map { |key| [part, item, key] } } }
+          .map { |part, item, key| fault("#{part}/#{item["name"] || item["family"] || item["from"]}/#{key}", item[key], KEYS[part].join(", ")) }.first
+      end
+
       def general(profile)
-        [one_of("kind", profile.kind, KINDS), one_of("holds", profile.holds, HOLDS), (if profile.listener?
-                                                                                        one_of("audience", profile.audience, AUDIENCES)
-                                                                                      end),
+        [one_of("kind", profile.kind, KINDS), one_of("holds", profile.holds, HOLDS),
+          (one_of("audience", profile.audience, AUDIENCES) if profile.listener?),
           *([*profile.assigns.keys, *profile.mixes].uniq - profile.families.keys).map { |name| fault("assigns", name, "a family of this profile") },
-          (fault("name", profile.name, "small letters, digits and dashes") unless profile.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)),
-          (fault("label", profile.label, "1 to 60 characters") unless profile.label.to_s.size.between?(1, 60))].compact
+          name_fault("name", profile.name),
+          must(profile.label.to_s.size.between?(1, 60), "label", profile.label, "1 to 60 characters")].compact
       end
 
       def family_faults(family)
         at = "families/#{family.name}"
-        [one_of("#{at}/kind", family.kind, FAMILY_KINDS), (unless count?(family.count)
-                                                             fault("#{at}/count", family.count, "1 to #{COUNT_MAX}")
-                                                           end),
-          (fault("#{at}/present", family.present, "0 to #{family.count}") unless (0..family.count.to_i).cover?(family.present || 0)),
-          (unless family.name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/)
-             fault("#{at}/name", family.name, "small letters, digits and dashes")
-           end),
-          *(family.taps - TAPS).map { |tap| fault("#{at}/taps", tap, TAPS.join(", ")) },
-          (if (family.taps - TAPS).empty? && family.taps != TAPS & family.taps
-             fault("#{at}/taps", family.taps.join(", "), "in the order #{TAPS.join(", ")}")
-           end)].compact
+        unknown = family.taps - TAPS
+        [one_of("#{at}/kind", family.kind, FAMILY_KINDS),
+          must(count?(family.count), "#{at}/count", family.count, "1 to #{COUNT_MAX}"),
+          must((0..family.count.to_i).cover?(family.present || 0), "#{at}/present", family.present, "0 to #{family.count}"),
+          name_fault("#{at}/name", family.name),
+          *unknown.map { |tap| fault("#{at}/taps", tap, TAPS.join(", ")) },
+          must(unknown.any? || family.taps == TAPS & family.taps, "#{at}/taps", family.taps.join(", "), "in the order #{TAPS.join(", ")}")].compact
       end
 
       def count?(count) = count.is_a?(Integer) && count.between?(1, COUNT_MAX)
@@ -74,13 +86,11 @@ module Loomshuttle
         family = profile.families[field.family] or return [fault(at, field.family, "a family of this profile: #{profile.families.keys.join(", ")}")]
         return [fault("#{at}/block", field.block, "a whole number from 1")] unless field.block.is_a?(Integer) && field.block.positive?
 
-        [(unless (family.count % field.block).zero?
-            fault("#{at}/block", field.block, "blocks that divide its #{family.count} slots: #{divisors(family.count).join(", ")}")
-          end),
-          (unless field.delay_max_ms.is_a?(Numeric) && field.delay_max_ms.between?(0, 2000)
-             fault("#{at}/delay_max_ms", field.delay_max_ms, "0 to 2000 ms")
-           end),
-          *(field.takes - profile.families.keys - ["*", "role"]).map { |name| fault("#{at}/takes", name, "a family of this profile, or * for whatever is plugged in") }].compact
+        divides = must((family.count % field.block).zero?, "#{at}/block", field.block,
+          "blocks that divide its #{family.count} slots: #{divisors(family.count).join(", ")}")
+        delay = must(field.delay_max_ms.is_a?(Numeric) && field.delay_max_ms.between?(0, 2000), "#{at}/delay_max_ms", field.delay_max_ms, "0 to 2000 ms")
+        strangers = field.takes - profile.families.keys - ["*", "role"]
+        [divides, delay, *strangers.map { |name| fault("#{at}/takes", name, "a family of this profile, or * for whatever is plugged in") }].compact
       end
 
       def divisors(count) = (1..count).select { |block| (count % block).zero? }
@@ -115,14 +125,20 @@ module Loomshuttle
 
         channels = profile.families["channel"]&.count
         second = profile.families[profile.second]
-        (second && second.count == channels && profile.fields.key?(profile.second)) ? [] : [fault("second",
-          profile.second,
-          "a family with a field and as many slots as there are channels (#{channels})")]
+        [must(second && second.count == channels && profile.fields.key?(profile.second), "second", profile.second,
+          "a family with a field and as many slots as there are channels (#{channels})")].compact
       end
 
       def one_of(field, value, allowed) = allowed.include?(value) ? nil : fault(field, value, allowed.join(", "))
+      def must(holds, field, value, allowed) = holds ? nil : fault(field, value, allowed)
+
+      def name_fault(field, name)
+        must(name.to_s.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/), field, name, "small letters, digits and dashes")
+      end
+
       def fault(field, value, allowed) = {field: "profile/#{field}", value: value, allowed: allowed}
-      private_class_method :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :wire_faults, :feed_faults, :one_of, :fault
+      private_class_method :stranger, :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :wire_faults, :feed_faults, :one_of, :must,
+        :name_fault, :fault
     end
   end
 end

@@ -185,6 +185,26 @@ RSpec.describe "The rig" do
        /0 to 48 lanes: AES50 carries no more at 48 kHz/],
      "a wire to nowhere" => [->(d) { d["wires"][0]["to"] = "nowhere" }, "profile/wires", "nowhere", /a family of this profile/],
      "a wire beyond the last number" => [->(d) { d["wires"][1]["count"] = 40 }, "profile/wires/chain-in", 56, /numbers up to 48/],
+     "a kind that no gear has" => [->(d) { d["kind"] = "robot" }, "profile/kind", "robot", /desk, box, interface/],
+     "a name with blanks" => [->(d) { d["families"][0]["name"] = "my mic" }, "profile/families/my mic/name", "my mic", /small letters, digits and dashes/],
+     "half a socket" => [->(d) { d["families"][0]["count"] = 1.5 }, "profile/families/mic/count", 1.5, /1 to 512/],
+     "more sockets there than it counts" => [->(d) { d["families"][0]["present"] = 17 }, "profile/families/mic/present", 17, /0 to 16/],
+     "taps against the way of the signal" => [->(d) { d["families"][0]["taps"] = %w[post-fader raw] }, "profile/families/mic/taps", "post-fader, raw", /in the order raw, in/],
+     "a field of no family" => [->(d) { d["fields"] = [{"family" => "moon", "takes" => ["mic"]}] }, "profile/fields/moon", "moon", /a family of this profile: mic/],
+     "blocks of nothing" => [->(d) { d["fields"] = [{"family" => "out-socket", "block" => 0, "takes" => ["mic"]}] }, "profile/fields/out-socket/block", 0, /a whole number from 1/],
+     "a delay of an hour" => [->(d) {
+       d["fields"] = [{"family" => "out-socket", "takes" => ["mic"], "delay_max_ms" => 3_600_000}]
+     }, "profile/fields/out-socket/delay_max_ms", 3_600_000, /0 to 2000 ms/],
+     "a field that takes what is not there" => [->(d) {
+       d["fields"] = [{"family" => "out-socket", "takes" => ["moon"]}]
+     }, "profile/fields/out-socket/takes", "moon", /or \* for whatever is plugged in/],
+     "a port of no standard" => [->(d) { d["ports"][0]["standard"] = "string and cans" }, "profile/ports/aes50/standard", "string and cans", /AES50/],
+     "a port of lanes that it has not" => [->(d) { d["ports"][0]["lanes_out"] = "moon" }, "profile/ports/aes50", "moon", /a family of this profile/],
+     "a slip of the pen in a port" => [->(d) { d["ports"][0]["lane_out"] = "mic" }, "profile/ports/aes50/lane_out", "mic", /lanes_in, lanes_out/],
+     "a slip of the pen in the profile" => [->(d) { d["audiance"] = "crew" }, "profile/audiance", "crew", /kind, audience, assigns/],
+     "a rate family of its own" => [->(d) { d["ports"][0]["modes"] = {"all" => {"50" => 8}} }, "profile/ports/aes50/modes/all", 50, /48 or 96/],
+     "a second set that is not there" => [->(d) { d.merge!("kind" => "desk", "holds" => "desk", "second" => "moon") }, "profile/second", "moon", /as many slots as there are channels/],
+     "a list where an object is wanted" => [->(d) { d["families"] = {"mic" => 16} }, "profile", "own", /lists of families, fields, ports and wires/],
      "no label" => [->(d) { d.delete("label") }, "profile.label", nil, /needs it/]}.each do |fault, (break_it, field, value, allowed)|
       it "refuse #{fault}" do
         broken = JSON.parse(JSON.generate(data)).tap { |copy| break_it.call(copy) }
