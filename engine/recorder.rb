@@ -74,12 +74,21 @@ module Loomshuttle
       def write_all
         refreshed_s = @clock.call
         @queue.each do |frame, block|
-          next if @fault
-
-          write_block(frame, block)
-          refreshed_s = refresh(refreshed_s)
+          guard do
+            write_block(frame, block)
+            refreshed_s = refresh(refreshed_s)
+          end
         end
-        @files.each { |_, file| file.close }
+        # Each for itself: one that cannot be closed must not leave the others open.
+        @files.each { |_, file| guard(always: true) { file.close } }
+      end
+
+      # What was written before a fault stays; the runner sees the fault and ends the take.
+      # Blocks that come after it are drained, so that the block loop never feels it.
+      def guard(always: false)
+        yield if always || @fault.nil?
+      rescue SystemCallError => e
+        @fault ||= e.message
       end
 
       def write_block(frame, block)
@@ -87,9 +96,6 @@ module Loomshuttle
           file.write(@silence) while file.frames < frame
           file.write(block[lane, true, true].to_binary)
         end
-      rescue SystemCallError => e
-        # What was written stays; the runner sees the fault and ends the take.
-        @fault = e.message
       end
 
       def refresh(since_s)

@@ -49,7 +49,7 @@ module Loomshuttle
       def record(folder_name, take)
         @lock.synchronize do
           refuse_busy
-          take["files"].each { |file| check_lane(file["lane"]) }
+          take.fetch("files").each { |file| check_lane(file.fetch("lane")) }
           folder = File.join(@takes_folder, folder_name)
           FileUtils.mkdir_p(File.dirname(folder))
           Dir.mkdir(folder)
@@ -159,7 +159,7 @@ module Loomshuttle
       end
 
       def check_lane(lane)
-        lane.between?(1, @format.lanes_in) or raise BadInput.new(field: "lane", value: lane, allowed: "1 to #{@format.lanes_in}")
+        (1..@format.lanes_in).cover?(lane) or raise BadInput.new(field: "lane", value: lane, allowed: "1 to #{@format.lanes_in}")
       end
 
       # At another rate it would play too fast or too slow, and out of tune.

@@ -83,6 +83,22 @@ RSpec.describe Loomshuttle::Engine::Recorder do
     expect([recorder.frames, read, Loomshuttle::Engine::Journal.read(@folder)["frames"]]).to eq([4, 4, 4])
   end
 
+  {"a block" => :write, "a header" => :refresh, "the end of a file" => :close}.each do |what, call|
+    it "says when #{what} cannot be written, ends in good order and keeps what was there" do
+      seconds = [0, 0, 2, 2].each
+      recorder = described_class.new(format, @folder, take, clock: -> { seconds.next })
+      file = recorder.instance_variable_get(:@files).first.last
+      recorder.push(Numo::Int32[[256], [512], [768], [1024]].to_binary)
+      Thread.pass until recorder.waiting_blocks.zero? && file.frames == 4
+      allow(file).to receive(call).and_raise(Errno::EIO)
+      2.times { recorder.push(Numo::Int32[[1], [2], [3], [4]].to_binary) }
+      recorder.stop("over")
+      expect([recorder.fault, recorder.frames]).to eq(["Input/output error", 12])
+      expect(Loomshuttle::Engine::Journal.read(@folder)).to include("state" => "closed", "reason" => "over")
+      expect(File.binread(File.join(@folder, "01 a.wav"))).to include([1, 0, 0, 2, 0, 0, 3, 0, 0, 4, 0, 0].pack("C*"))
+    end
+  end
+
   it "never writes over a file that is there" do
     File.write(File.join(@folder, "01 a.wav"), "mine")
     expect { described_class.new(format, @folder, take) }.to raise_error(Errno::EEXIST)
