@@ -17,9 +17,8 @@ module Loomshuttle
     def initialize(data:, port:, throw_away: false)
       @port = port
       @throw_away = throw_away
-      @folder = reachable?(data) ? File.join(data, "postgres") : File.join("/var/tmp",
-        "loomshuttle-#{Etc.getpwuid.uid}-#{File.expand_path(data).sum.to_s(36)}",
-        "postgres")
+      own = "loomshuttle-#{Etc.getpwuid.uid}-#{File.expand_path(data).sum.to_s(36)}"
+      @folder = File.join(reachable?(data) ? data : File.join("/var/tmp", own), "postgres")
     end
 
     def root? = Process.uid.zero?
@@ -31,51 +30,34 @@ module Loomshuttle
       FileUtils.mkdir_p(folder)
       FileUtils.chown_R("postgres", "postgres", folder) if root?
       File.chmod(0o700, folder)
-      run(*drop, "#{BIN}/initdb", "-D", folder, "-U", "loomshuttle", "--auth=trust", "--encoding=UTF8", "--locale=C.UTF-8", *(if @throw_away
-                                                                                                                                "--no-sync"
-                                                                                                                              end))
+      hasty = @throw_away ? ["--no-sync"] : []
+      run(*drop, "#{BIN}/initdb", "-D", folder, "-U", "loomshuttle", "--auth=trust", "--encoding=UTF8", "--locale=C.UTF-8", *hasty)
     end
 
     # @return [Array<String>] command line that runs the server in the foreground
     def command
-      [*drop,
-        "#{BIN}/postgres",
-        "-D",
-        folder,
-        "-p",
-        @port.to_s,
-        "-c",
-        "listen_addresses=127.0.0.1",
-        "-c",
-        "unix_socket_directories=",
-        *(if @throw_away
-            ["-c", "fsync=off"]
-          end)]
+      settings = ["listen_addresses=127.0.0.1", "unix_socket_directories=", *("fsync=off" if @throw_away)]
+      [*drop, "#{BIN}/postgres", "-D", folder, "-p", @port.to_s, *settings.flat_map { |setting| ["-c", setting] }]
     end
 
     # Waits until the server answers and makes the database.
     def ready
-      100.times do
-        break if system("#{BIN}/pg_isready", "-q", "-h", "127.0.0.1", "-p", @port.to_s, "-U", "loomshuttle", "-d", "postgres")
+      READY_TRIES.times do
+        break if system("#{BIN}/pg_isready", "-q", *at, "-d", "postgres")
 
         sleep 0.1
       end
-      there = IO.popen(["psql",
-        "-XAt",
-        "-h",
-        "127.0.0.1",
-        "-p",
-        @port.to_s,
-        "-U",
-        "loomshuttle",
-        "-d",
-        "postgres",
-        "-c",
-        "SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'"], &:read).strip
-      run("#{BIN}/createdb", "-h", "127.0.0.1", "-p", @port.to_s, "-U", "loomshuttle", "loomshuttle") unless there == "1"
+      there = IO.popen(["psql", "-XAt", *at, "-d", "postgres", "-c", "SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'"], &:read).strip
+      run("#{BIN}/createdb", *at, "loomshuttle") unless there == "1"
     end
 
+    # Two minutes: a machine that does much else at the time takes long over its first start.
+    READY_TRIES = 1200
+    private_constant :READY_TRIES
+
     private
+
+    def at = ["-h", "127.0.0.1", "-p", @port.to_s, "-U", "loomshuttle"]
 
     # setpriv becomes the server itself, so that signals reach it (runuser stays between).
     def drop = root? ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", "--"] : []

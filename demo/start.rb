@@ -47,7 +47,7 @@ cluster.ready
 system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", exception: true)
 
 address = URI("http://127.0.0.1:#{services.ports["http"]}/api/show")
-300.times do
+1200.times do
   break if Net::HTTP.get_response(address).is_a?(Net::HTTPOK)
 
   sleep 0.1

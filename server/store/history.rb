@@ -52,8 +52,8 @@ module Loomshuttle
         #
         # @return [Array<Hash>] {label:, who:, undone:}
         def since(show_id, author, version)
-          @database[:edits].where(show_id: show_id).exclude(client: author.client).where { |edit| edit.version > version }.reverse(:version).limit(OVERTAKEN_MAX).select(:label,
-            :who, :undone).all
+          of_others(show_id, author).where { |edit| edit.version > version }.reverse(:version).limit(OVERTAKEN_MAX)
+            .select(:label, :who, :undone).all
         end
 
         OVERTAKEN_MAX = 3
@@ -61,15 +61,15 @@ module Loomshuttle
 
         # @return [Hash, nil] the newest edit of another browser since, on the same places
         def built_on(show_id, author, entry)
-          @database[:edits].where(show_id: show_id, undone: false).exclude(client: author.client).where { id > entry[:id] }
-            .where(Sequel.pg_array_op(:touched).overlaps(Sequel.pg_array(entry[:touched], :text))).reverse(:id).select(:label,
-              :who, :made_at).first
+          places = Sequel.pg_array(entry[:touched], :text)
+          of_others(show_id, author).where(undone: false).where { id > entry[:id] }
+            .where(Sequel.pg_array_op(:touched).overlaps(places)).reverse(:id).select(:label, :who, :made_at).first
         end
 
         # @return [Array<Hash>] newest first
         def list(show_id, author)
-          @database[:edits].where(show_id: show_id).reverse(:id).limit(SHOWN_MAX).select(:id, :label, :who, :client,
-            :made_at, :undone).map do |row|
+          all = @database[:edits].where(show_id: show_id).reverse(:id).limit(SHOWN_MAX)
+          all.select(:id, :label, :who, :client, :made_at, :undone).map do |row|
             {id: row[:id],
              label: row[:label],
              who: row[:who],
@@ -81,6 +81,7 @@ module Loomshuttle
 
         private
 
+        def of_others(show_id, author) = @database[:edits].where(show_id: show_id).exclude(client: author.client)
         def of_client(show_id, author) = @database[:edits].where(show_id: show_id, client: author.client)
 
         def entry(dataset)

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 require "core_helper"
-require "axe-rspec"
+require "support/accessibility"
 require "capybara/rspec"
 require "osc-ruby"
 require "support/browser"

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 require "core_helper"
-require "axe-rspec"
+require "support/accessibility"
 require "capybara/rspec"
 require "osc-ruby"
 require "support/browser"
@@ -542,7 +542,7 @@ RSpec.describe "Rig and patch" do
   end
 
   it "writes nothing half-done when the database goes away, and goes on when it is back" do
-    @installation.kill("postgres", "INT")
+    @installation.stop_database
     go("Patch")
     page.click_button("Input list")
     page.find("#cell-0-1").click

@@ -2,7 +2,7 @@
 
 require "net/http"
 require_relative "../../boot/services"
-require_relative "../../boot/cluster"
+require "support/throw_away_database"
 
 # A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
 # server, started as the supervisor starts them. Processes are ended by their ids.
@@ -11,7 +11,6 @@ class Installation
 
   def initialize(folder, show: nil)
     @folder = folder
-    File.chmod(0o755, folder)
     @services = Loomshuttle::Services.new(data: folder)
     @show = show
     @pids = {}
@@ -22,7 +21,7 @@ class Installation
 
   # @param names [Array<String>] of standin, engine, server (which brings the database)
   def start(*names)
-    start_database if names.include?("server")
+    start_database if names.include?("server") && @database.nil?
     names.each { |name| start_process(name) }
     wait("the server") { Net::HTTP.get_response(URI("#{address}/api/takes")).is_a?(Net::HTTPOK) } if names.include?("server")
     self
@@ -42,16 +41,15 @@ class Installation
     Process.wait(pid)
   end
 
-  # Starts the database again on the same data.
-  def restart_database
-    @pids["postgres"] = spawn(*@cluster.command, :chdir => "/", %i[out err] => File.join(folder, "postgres.log"))
-    @cluster.ready
-  end
+  def stop_database = @database.stop
+  def restart_database = @database.start
 
   def stop
-    (@pids.keys - ["postgres"]).each { |name| kill(name, "TERM") }
-    kill("postgres", "INT") if @pids["postgres"]
-    FileUtils.rm_rf(@cluster.folder) if @cluster
+    @pids.keys.each { |name| kill(name, "TERM") }
+    return unless @database
+
+    @database.stop
+    @database.remove
   end
 
   def pid(name) = @pids.fetch(name)
@@ -90,10 +88,7 @@ class Installation
   private
 
   def start_database
-    @cluster = Loomshuttle::Cluster.new(data: folder, port: services.ports["postgres"], throw_away: true)
-    @cluster.prepare
-    @pids["postgres"] = spawn(*@cluster.command, :chdir => "/", %i[out err] => File.join(folder, "postgres.log"))
-    @cluster.ready
+    @database = ThrowAwayDatabase.new(folder, port: services.ports["postgres"]).start
     system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", chdir: Loomshuttle::Services::ROOT, exception: true)
   end
 end

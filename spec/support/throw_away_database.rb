@@ -1,0 +1,30 @@
+# frozen_string_literal: true
+
+require_relative "../../boot/services"
+require_relative "../../boot/cluster"
+
+# A PostgreSQL of its own in a folder, started as the demo starts it; ended by its id.
+class ThrowAwayDatabase
+  def initialize(folder, port:)
+    File.chmod(0o755, folder)
+    @cluster = Loomshuttle::Cluster.new(data: folder, port: port, throw_away: true)
+    @log = File.join(folder, "postgres.log")
+    @cluster.prepare
+  end
+
+  # @return [ThrowAwayDatabase] that answers; also again, on the same data, after a stop
+  def start
+    @pid = spawn(*@cluster.command, :chdir => "/", %i[out err] => @log)
+    @cluster.ready
+    self
+  end
+
+  attr_reader :pid
+
+  def stop
+    Process.kill("INT", @pid)
+    Process.wait(@pid)
+  end
+
+  def remove = FileUtils.rm_rf(@cluster.folder)
+end
