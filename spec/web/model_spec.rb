@@ -149,6 +149,41 @@ RSpec.describe "The web's model" do
       expect([nil, "list/row/3"].map { |place| WebModel.call("runs", "blockAt", fields, place, "desk/channel")["first"] }).to eq([1, 1])
       expect(WebModel.call("runs", "slotsOf", "desk/output", 3, 4)).to eq(%w[desk/output/3 desk/output/4])
     end
+
+    # Outputs 1 to 4 take main 1, main 2, bus 5, bus 6; what each kind makes of that.
+    let(:laid) do
+      takes = {"desk/main/1" => 1, "desk/main/2" => 2, "desk/bus/5" => 3, "desk/bus/6" => 4}
+      takes.map { |from, slot| edit("connect", slot: "desk/output/#{slot}", from: from, tap: "post-fader") }.reduce(show) { |now, one| one.apply(now) }
+    end
+
+    {"shift" => [%w[5 6 7 8], %w[main/1 main/2 bus/5 bus/6]], "reverse" => [%w[1 2 3 4], %w[bus/6 bus/5 main/2 main/1]],
+     "swap" => [%w[1 2 3 4], %w[bus/6 main/2 bus/5 main/1]],
+     "tap" => [%w[1 2], %w[main/1 main/2]], "delay" => [%w[3 4], %w[bus/5 bus/6]], "free" => [%w[1 2 3 4], []]}.each do |kind, (slots, sources)|
+      it "make an edit that the core applies: #{kind}" do
+        run = {kind: kind, desk: "desk", field: "desk/output", first: 1, last: 4, by: 4, other: "desk/output", tap: "pre-fader", boxes: [], rows: [], computer: "rec"}
+        after = Loomshuttle::Edits.from_h(WebModel.call("runs", "editOf", run)).apply(laid)
+        takes = slots.map { |n| after.patch.slots["desk/output/#{n}"] }
+        expect(takes.compact.map { |take| take.from.delete_prefix("desk/") }).to eq(sources)
+        expect(takes.map { |take| take&.tap }.uniq).to eq(["pre-fader"]) if kind == "tap"
+        expect(takes.map { |take| take&.delay_ms }.uniq).to eq([4.0]) if kind == "delay"
+      end
+    end
+
+    it "make an edit that lets one field follow another" do
+      run = {kind: "copy", field: "desk/card-send", other: "desk/channel", first: 1, last: 8}
+      after = Loomshuttle::Edits.from_h(WebModel.call("runs", "editOf", run)).apply(planted)
+      expect(rules(planted) - rules(after)).to eq(["silent-lane"])
+    end
+
+    {"open" => /cannot be opened on this model/, "close" => /cannot be opened on this model/, "soundcheck" => /raw already/, "mix" => /raw already/,
+     "tracks" => /no track there yet/, "spread" => nil}.each do |kind, why|
+      it "make an edit that the core knows: #{kind}" do
+        run = {kind: kind, desk: "desk", field: "desk/card-send", first: 1, last: 8, by: 4, other: "desk/output", tap: "raw",
+               boxes: ["box-a"], rows: show.rows.keys, computer: "rec"}
+        after = Loomshuttle::Edits.from_h(WebModel.call("runs", "editOf", run)).apply(show)
+        why ? expect(after).to(have_attributes(why: why)) : expect(after).to(be_a(Loomshuttle::Show))
+      end
+    end
   end
 
   describe "the sheet" do

@@ -9,3 +9,70 @@ export function blockAt(fields: readonly { name: string }[], place: string | nul
   if (!fields.some(({ name }) => name === field) || !Number.isInteger(number)) return { field: fallback, first: 1 };
   return { field, first: Math.floor((number - 1) / 8) * 8 + 1 };
 }
+
+/** What can be laid for many slots at once, and what each still has to be told. */
+export const runKinds = [
+  { key: "shift", label: "Move by", takes: "number" },
+  { key: "reverse", label: "Turn round", takes: "none" },
+  { key: "swap", label: "Swap first and last", takes: "none" },
+  { key: "copy", label: "Follow the layout of", takes: "field" },
+  { key: "tap", label: "Take at tap", takes: "tap" },
+  { key: "delay", label: "Delay by ms", takes: "number" },
+  { key: "free", label: "Free these slots", takes: "none" },
+  { key: "open", label: "Open the block to single choices", takes: "none" },
+  { key: "close", label: "Close the block again", takes: "none" },
+  { key: "soundcheck", label: "All lanes as for the soundcheck: raw", takes: "desk" },
+  { key: "mix", label: "All lanes as in the mix: post-fader", takes: "desk" },
+  { key: "tracks", label: "Make tracks of what arrives", takes: "computer" },
+  { key: "spread", label: "Spread rows over boxes", takes: "boxes" },
+] as const;
+export type RunKind = (typeof runKinds)[number]["key"];
+
+/** A run as it is being chosen. */
+export interface Run {
+  kind: RunKind;
+  desk: string;
+  field: string;
+  first: number;
+  last: number;
+  /** Places to move by, or milliseconds of delay. */
+  by: number;
+  /** The field whose layout is followed. */
+  other: string;
+  tap: string;
+  boxes: string[];
+  rows: string[];
+  computer: string;
+}
+
+/** The edit of the API that a run stands for. */
+export function editOf(run: Run): { kind: string } & Record<string, unknown> {
+  const { kind } = run;
+  const slots = slotsOf(run.field, run.first, run.last);
+  switch (kind) {
+    case "shift":
+      return { kind, slots, by: run.by };
+    case "reverse":
+      return { kind, slots };
+    case "swap":
+      return { kind, one: slots[0], other: slots[slots.length - 1] };
+    case "copy":
+      return { kind: "copy_layout", from_field: run.other, to_field: run.field };
+    case "tap":
+      return { kind: "retake", slots, tap: run.tap };
+    case "delay":
+      return { kind: "retake", slots, delay_ms: run.by };
+    case "free":
+      return { kind: "lay", takes: Object.fromEntries(slots.map((slot) => [slot, null])) };
+    case "open":
+    case "close":
+      return { kind: "open_block", slot: slots[0], open: kind === "open" };
+    case "soundcheck":
+    case "mix":
+      return { kind: "record_taps", desk: run.desk, purpose: kind };
+    case "tracks":
+      return { kind: "make_tracks", computer: run.computer };
+    case "spread":
+      return { kind, rows: run.rows, boxes: run.boxes };
+  }
+}

@@ -2,25 +2,8 @@ import { Box, Button, FormControlLabel, MenuItem, Switch, TextField } from "@mui
 import { useEffect, useState } from "react";
 import type { FieldName } from "../../api/client";
 import { useFields, useRig, useShow, useShowCommand } from "../../api/queries";
-import { blockAt, slotsOf } from "../../model/runs";
+import { blockAt, editOf, type Run, type RunKind, runKinds } from "../../model/runs";
 import { taps } from "../../model/taps";
-
-const kinds = [
-  { key: "shift", label: "Move by", takes: "number" },
-  { key: "reverse", label: "Turn round", takes: "none" },
-  { key: "swap", label: "Swap first and last", takes: "none" },
-  { key: "copy", label: "Follow the layout of", takes: "field" },
-  { key: "tap", label: "Take at tap", takes: "tap" },
-  { key: "delay", label: "Delay by ms", takes: "number" },
-  { key: "free", label: "Free these slots", takes: "none" },
-  { key: "open", label: "Open the block to single choices", takes: "none" },
-  { key: "close", label: "Close the block again", takes: "none" },
-  { key: "soundcheck", label: "All lanes as for the soundcheck: raw", takes: "desk" },
-  { key: "mix", label: "All lanes as in the mix: post-fader", takes: "desk" },
-  { key: "tracks", label: "Make tracks of what arrives", takes: "computer" },
-  { key: "spread", label: "Spread rows over boxes", takes: "boxes" },
-] as const;
-type Kind = (typeof kinds)[number]["key"];
 
 interface Props {
   desk: string | null;
@@ -39,26 +22,35 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
   const rig = useRig();
   const show = useShow();
   // It begins where one has pointed last: at the block of that place.
-  const [begin] = useState(() => blockAt(fields, at, `${desk}/channel`));
-  const [kind, setKind] = useState<Kind>("shift");
-  const [field, setField] = useState(begin.field);
-  const [first, setFirst] = useState(begin.first);
-  const [last, setLast] = useState(begin.first + 7);
-  const [by, setBy] = useState(8);
-  const [other, setOther] = useState(`${desk}/channel`);
-  const [tap, setTap] = useState("raw");
-  const [boxes, setBoxes] = useState<string[] | null>(null);
-  const [computer, setComputer] = useState("");
+  const [chosen, setChosen] = useState<Partial<Run>>(() => {
+    const begin = blockAt(fields, at, `${desk}/channel`);
+    return { ...begin, last: begin.first + 7 };
+  });
   const [loose, setLoose] = useState(false);
   const edit = useShowCommand("/api/edits", () => onPreview(null));
-  const takes = kinds.find((one) => one.key === kind)?.takes;
+  const devices = rig.data?.devices ?? [];
+  const computers = devices.filter(({ kind }) => kind === "computer");
+  const boxed = devices.filter(({ kind }) => kind === "box" || kind === "desk");
+  const rows = (show.data?.rows ?? []).filter((row) => !loose || row.socket === null).map(({ id }) => id);
+  const run: Run = {
+    kind: "shift",
+    desk: desk ?? "",
+    field: `${desk}/channel`,
+    first: 1,
+    last: 8,
+    by: 8,
+    other: `${desk}/channel`,
+    tap: "raw",
+    boxes: boxed.filter(({ kind }) => kind === "box").map(({ id }) => id),
+    computer: computers[0]?.id ?? "",
+    ...chosen,
+    rows,
+  };
+  const takes = runKinds.find(({ key }) => key === run.kind)?.takes;
   const slotted = takes !== "boxes" && takes !== "desk" && takes !== "computer";
-  const computers = (rig.data?.devices ?? []).filter((device) => device.kind === "computer");
-  const chosenComputer = computers.find(({ id }) => id === computer)?.id ?? computers[0]?.id ?? "";
-  const boxed = (rig.data?.devices ?? []).filter((device) => device.kind === "box" || device.kind === "desk");
-  const chosenBoxes = boxes ?? boxed.filter((device) => device.kind === "box").map(({ id }) => id);
-  const made = editFor();
+  const made = editOf(run);
   const key = JSON.stringify(made);
+  const set = (part: Partial<Run>) => setChosen((before) => ({ ...before, ...part }));
 
   // The loom shows what would be laid while one chooses.
   useEffect(() => {
@@ -66,113 +58,43 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
     return () => onPreview(null);
   }, [key, onPreview]);
 
-  function editFor(): object {
-    const slots = slotsOf(field, first, last);
-    switch (kind) {
-      case "shift":
-        return { kind, slots, by };
-      case "reverse":
-        return { kind, slots };
-      case "swap":
-        return { kind, one: slots[0], other: slots[slots.length - 1] };
-      case "copy":
-        return { kind: "copy_layout", from_field: other, to_field: field };
-      case "tap":
-        return { kind: "retake", slots, tap };
-      case "delay":
-        return { kind: "retake", slots, delay_ms: by };
-      case "free":
-        return { kind: "lay", takes: Object.fromEntries(slots.map((slot) => [slot, null])) };
-      case "open":
-      case "close":
-        return { kind: "open_block", slot: slots[0], open: kind === "open" };
-      case "soundcheck":
-      case "mix":
-        return { kind: "record_taps", desk: desk ?? "", purpose: kind };
-      case "tracks":
-        return { kind: "make_tracks", computer: chosenComputer };
-      case "spread":
-        return {
-          kind,
-          rows: (show.data?.rows ?? []).filter((row) => !loose || row.socket === null).map(({ id }) => id),
-          boxes: chosenBoxes,
-        };
-    }
-  }
-
-  const choices = fields.filter(({ name }) => name.includes("/"));
-  const small = { size: "small" as const, sx: { minWidth: 110 } };
+  const choices = fields.filter(({ name }) => name.includes("/")).map(({ name, label }) => ({ key: name, label }));
+  const named = (all: typeof devices) => all.map(({ id, name }) => ({ key: id, label: name }));
   return (
     <Box component="section" aria-label="Runs" sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", px: 2, py: 0.75 }}>
-      <TextField select {...small} label="Do" value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
-        {kinds.map((one) => (
-          <MenuItem key={one.key} value={one.key}>
-            {one.label}
-          </MenuItem>
-        ))}
-      </TextField>
-      {slotted && (
-        <TextField
-          select
-          {...small}
-          label="Slots of"
-          value={choices.some(({ name }) => name === field) ? field : ""}
-          onChange={(event) => setField(event.target.value)}
-        >
-          {choices.map((one) => (
-            <MenuItem key={one.name} value={one.name}>
-              {one.label}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
-      {slotted && kind !== "copy" && (
+      <Pick label="Do" value={run.kind} options={runKinds} onPick={(kind) => set({ kind: kind as RunKind })} />
+      {slotted && <Pick label="Slots of" value={run.field} options={choices} onPick={(field) => set({ field })} />}
+      {slotted && run.kind !== "copy" && (
         <>
-          <Whole label="From" value={first} onChange={setFirst} />
-          <Whole label="To" value={last} onChange={setLast} />
+          <Whole label="From" value={run.first} onChange={(first) => set({ first })} />
+          <Whole label="To" value={run.last} onChange={(last) => set({ last })} />
         </>
       )}
-      {takes === "number" && <Whole label={kind === "delay" ? "ms" : "By"} value={by} onChange={setBy} />}
-      {takes === "field" && (
-        <TextField select {...small} label="Layout of" value={other} onChange={(event) => setOther(event.target.value)}>
-          {choices.map((one) => (
-            <MenuItem key={one.name} value={one.name}>
-              {one.label}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
+      {takes === "number" && <Whole label={run.kind === "delay" ? "ms" : "By"} value={run.by} onChange={(by) => set({ by })} />}
+      {takes === "field" && <Pick label="Layout of" value={run.other} options={choices} onPick={(other) => set({ other })} />}
       {takes === "tap" && (
-        <TextField select {...small} label="Tap" value={tap} onChange={(event) => setTap(event.target.value)}>
-          {taps.map((one) => (
-            <MenuItem key={one.key} value={one.key}>
-              {one.key}: {one.words}
-            </MenuItem>
-          ))}
-        </TextField>
+        <Pick
+          label="Tap"
+          value={run.tap}
+          options={taps.map((one) => ({ key: one.key, label: `${one.key}: ${one.words}` }))}
+          onPick={(tap) => set({ tap })}
+        />
       )}
-      {takes === "computer" && (
-        <TextField select {...small} label="At" value={chosenComputer} onChange={(event) => setComputer(event.target.value)}>
-          {computers.map((device) => (
-            <MenuItem key={device.id} value={device.id}>
-              {device.name}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
+      {takes === "computer" && <Pick label="At" value={run.computer} options={named(computers)} onPick={(computer) => set({ computer })} />}
       {takes === "boxes" && (
         <>
           <TextField
             select
-            {...small}
+            size="small"
             label="Over"
-            value={chosenBoxes}
+            value={run.boxes}
+            sx={{ minWidth: 110 }}
             slotProps={{ select: { multiple: true } }}
-            onChange={(event) => setBoxes(([] as string[]).concat(event.target.value))}
+            onChange={(event) => set({ boxes: ([] as string[]).concat(event.target.value) })}
           >
-            {boxed.map((device) => (
-              <MenuItem key={device.id} value={device.id}>
-                {device.name}
+            {boxed.map(({ id, name }) => (
+              <MenuItem key={id} value={id}>
+                {name}
               </MenuItem>
             ))}
           </TextField>
@@ -183,12 +105,40 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
           />
         </>
       )}
-      <Button variant="contained" size="small" onClick={() => edit({ label: kinds.find((one) => one.key === kind)?.label, edit: made })}>
+      <Button
+        variant="contained"
+        size="small"
+        onClick={() => edit({ label: runKinds.find((one) => one.key === run.kind)?.label, edit: made })}
+      >
         Lay it
       </Button>
     </Box>
   );
 }
+
+interface PickProps {
+  label: string;
+  value: string;
+  options: readonly { key: string; label: string }[];
+  onPick: (key: string) => void;
+}
+
+const Pick = ({ label, value, options, onPick }: PickProps) => (
+  <TextField
+    select
+    size="small"
+    label={label}
+    value={options.some(({ key }) => key === value) ? value : ""}
+    sx={{ minWidth: 110 }}
+    onChange={(event) => onPick(event.target.value)}
+  >
+    {options.map((one) => (
+      <MenuItem key={one.key} value={one.key}>
+        {one.label}
+      </MenuItem>
+    ))}
+  </TextField>
+);
 
 const Whole = ({ label, value, onChange }: { label: string; value: number; onChange: (value: number) => void }) => (
   <TextField

@@ -1,10 +1,9 @@
 import { Box } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ClipboardEvent, type DragEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
 import {
   type Cell,
   cleared,
-  covers,
   filledDown,
   type GridColumn,
   moved,
@@ -15,8 +14,7 @@ import {
   toClipboard,
 } from "../../model/grid";
 import { CellEditor } from "./CellEditor";
-
-const ROW_HEIGHT = 32;
+import { GridLine, ROW_HEIGHT } from "./GridLine";
 
 interface Props {
   label: string;
@@ -130,6 +128,9 @@ export function Grid(props: Props) {
     event.preventDefault();
   }
 
+  const editor = typing !== null && column && (
+    <CellEditor title={column.title} start={typing} choices={choices} offers={offersFor?.(column.key)} onCommit={commit} onLeave={leave} />
+  );
   return (
     <Box
       ref={frame}
@@ -157,77 +158,28 @@ export function Grid(props: Props) {
       <Box sx={{ width: columns.reduce((sum, one) => sum + one.width, 0), position: "relative" }}>
         <Heads columns={columns} />
         <Box role="rowgroup" sx={{ height: virtual.getTotalSize(), position: "relative" }}>
-          {virtual.getVirtualItems().map((line) => {
-            const id = idOf(line.index);
+          {virtual.getVirtualItems().map((item) => {
+            const line = item.index;
+            const id = idOf(line);
             return (
-              <Box
-                key={line.key}
-                role="row"
-                aria-rowindex={line.index + 2}
-                data-row={id}
-                sx={{
-                  display: "flex",
-                  position: "absolute",
-                  top: line.start,
-                  height: ROW_HEIGHT,
-                  borderBottom: 1,
-                  borderColor: "divider",
-                  bgcolor: id && lit.includes(id) ? "action.selected" : undefined,
-                }}
-                onDragOver={(event: DragEvent) => event.preventDefault()}
-                onDrop={(event: DragEvent) => moveLine(Number(event.dataTransfer.getData("text/plain")), line.index)}
-              >
-                {columns.map((one, place) => {
-                  const here = cursor.row === line.index && cursor.column === place;
-                  const dragged = place === 0 && props.onMove !== undefined && line.index < lines;
-                  const missing = isMissing?.(line.index) === true;
-                  return (
-                    <Box
-                      key={one.key}
-                      id={`cell-${line.index}-${place}`}
-                      role="gridcell"
-                      aria-colindex={place + 1}
-                      aria-selected={covers(area, line.index, place)}
-                      draggable={dragged}
-                      onDragStart={(event: DragEvent) => event.dataTransfer.setData("text/plain", String(line.index))}
-                      onMouseDown={(event) => event.button === 0 && go({ row: line.index, column: place }, event.shiftKey)}
-                      onMouseEnter={(event) =>
-                        event.buttons === 1 && !(props.onMove && anchor.column === 0) && setCursor({ row: line.index, column: place })
-                      }
-                      onDoubleClick={() => !one.fixed && !missing && setTyping(textAt(line.index, one.key))}
-                      sx={{
-                        width: one.width,
-                        flexShrink: 0,
-                        px: 0.75,
-                        display: "flex",
-                        gap: 0.75,
-                        alignItems: "center",
-                        overflow: "hidden",
-                        whiteSpace: "nowrap",
-                        borderRight: 1,
-                        borderColor: "divider",
-                        color: one.fixed || missing ? "text.secondary" : "text.primary",
-                        bgcolor: covers(area, line.index, place) ? "action.hover" : undefined,
-                        boxShadow: here ? "inset 0 0 0 2px var(--mui-palette-primary-main)" : "none",
-                        cursor: dragged ? "grab" : "cell",
-                      }}
-                    >
-                      {here && typing !== null ? (
-                        <CellEditor
-                          title={one.title}
-                          start={typing}
-                          choices={choices}
-                          offers={offersFor?.(one.key)}
-                          onCommit={commit}
-                          onLeave={leave}
-                        />
-                      ) : (
-                        (faceAt?.(line.index, one.key) ?? textAt(line.index, one.key))
-                      )}
-                    </Box>
-                  );
-                })}
-              </Box>
+              <GridLine
+                key={item.key}
+                columns={columns}
+                line={line}
+                top={item.start}
+                id={id}
+                cursor={cursor}
+                area={area}
+                lit={id !== undefined && lit.includes(id)}
+                missing={isMissing?.(line) === true}
+                dragged={props.onMove !== undefined && line < lines}
+                face={(key) => faceAt?.(line, key) ?? textAt(line, key)}
+                editor={editor}
+                onPoint={(place, extend) => go({ row: line, column: place }, extend)}
+                onExtend={(place) => !(props.onMove && anchor.column === 0) && setCursor({ row: line, column: place })}
+                onOpen={(place) => setTyping(textAt(line, columns[place]?.key ?? ""))}
+                onDrop={(from) => moveLine(from, line)}
+              />
             );
           })}
         </Box>
