@@ -9,7 +9,8 @@ module Loomshuttle
     #   Loom.weave(show, Looms.patch(show))
     #
     # A knot is {id, label, present, colour, stitch, pair, row}; a strand joins two knots
-    # and says which source runs in it; a fray is a thread that should go on and does not.
+    # and says which source runs in it, and in a note at which level, tap or delay, where that
+    # is what one looks for; a fray is a thread that should go on and does not.
     module Loom
       module_function
 
@@ -18,7 +19,9 @@ module Loomshuttle
       def weave(show, posts)
         rank = posts.each_with_index.flat_map { |post, i| post[:ids].map { |id| [id, i] } }.to_h
         mixes = fed_mixes(show, posts)
-        strands = posts.drop(1).flat_map { |post| post[:ids] }.flat_map { |id| strands_into(show, rank, mixes, id) }
+        strands = posts.drop(1).flat_map do |post|
+          post[:ids].flat_map { |id| strands_into(show, rank, mixes, id).map { |strand| noted(show, strand, post) } }
+        end
         {posts: posts.map { |post| post_data(show, mixes, post) }, strands: strands, frays: frays(show, rank)}
       end
 
@@ -105,6 +108,14 @@ module Loomshuttle
         found
       end
 
+      # A send says its level, a slot of an output its tap and delay.
+      def noted(show, strand, post)
+        send = show.patch.send_of(strand[:from], strand[:to])
+        take = show.patch.slots[strand[:to]] if post[:notes]
+        words = send ? [format("%g dB", send.level_db), send.tap] : [take&.tap, (format("%g ms", take.delay_ms) if take&.delay_ms&.positive?)]
+        strand.merge(note: words.compact.join(", ").then { |text| text unless text.empty? })
+      end
+
       # A strand that leaves a mix carries many sources and no one colour: it is live all
       # the same.
       def strand(show, mixes, from, to, tap)
@@ -151,7 +162,7 @@ module Loomshuttle
 
       def human_source(show, id) = show.rig.label(Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
       private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label,
-        :outside_rig?, :origin, :strands_into, :strand, :frays, :last_knot, :brackets, :takes, :human_source
+        :outside_rig?, :origin, :strands_into, :noted, :strand, :frays, :last_knot, :brackets, :takes, :human_source
     end
   end
 end

@@ -6,10 +6,11 @@ module Loomshuttle
     # several desks, by its name and the desk that it is woven for: "patch@monitors". Each
     # answers the `posts` that Loom.weave takes:
     #
-    #   {key:, title:, ids: [endpoint id], mixes:, sources:}
+    #   {key:, title:, ids: [endpoint id], mixes:, sources:, notes:}
     #
     # mixes    whether places of the post are mixes that run on as threads of their own
     # sources  whether places are looked at as what they carry: named by it, without their blocks
+    # notes    whether threads that end there say their tap and delay
     module Looms
       NAMES = %w[patch outputs mixes soundcheck tracks].freeze
       # Stands between a loom's name and its desk.
@@ -48,8 +49,8 @@ module Loomshuttle
         gear = Surroundings.new(show, desk)
         sockets = [desk, *gear.boxes, *gear.interfaces].compact.flat_map { |device| show.places(device, "out-socket") }
         [post("mix", "Mix", mixes_of(show, desk), mixes: true),
-          post("output", "Output", show.places(desk, "output")),
-          post("socket", "Socket", sockets),
+          post("output", "Output", show.places(desk, "output"), notes: true),
+          post("socket", "Socket", sockets, notes: true),
           post("listener", "Listener", inputs_of_listeners(show))]
           .reject { |one| one[:key] == "output" && one[:ids].empty? }
       end
@@ -81,7 +82,10 @@ module Loomshuttle
           post("listener", "Listener", inputs_of_listeners(show))]
       end
 
-      def post(key, title, ids, mixes: false, sources: false) = {key: key, title: title, ids: ids, mixes: mixes, sources: sources}
+      def post(key, title, ids, mixes: false, sources: false, notes: false)
+        {key: key, title: title, ids: ids, mixes: mixes, sources: sources, notes: notes}
+      end
+
       def mixes_of(show, desk) = desk ? (%w[main bus matrix] & desk.profile.mixes).flat_map { |family| show.places(desk, family) } : []
       def inputs_of_listeners(show) = show.rig.listeners.flat_map { |device| show.places(device, "in") }
 

@@ -234,6 +234,15 @@ RSpec.describe "The web's model" do
       expect([loom, mixes].map { |one| WebModel.call("loom", "isDense", one) }).to eq([false, true])
     end
 
+    it "says what a thread is about at the end where no other ends, and in a dense loom only of what is lit" do
+      strands = [%w[a x], %w[b x], %w[a y]].map { |from, to| {from: from, to: to, note: "#{from} to #{to}"} }
+      ends = ->(some, lit, dense) { WebModel.call("loom", "noteEnds", some, lit, dense).map { |one| [one["strand"]["note"], one["at"]] } }
+      expect(ends[strands, false, false]).to eq([["b to x", "b"], ["a to y", "y"]])
+      expect(ends[strands.first(2), true, true]).to eq([["a to x", "a"], ["b to x", "b"]])
+      expect(ends[strands, false, true]).to eq([])
+      expect(ends[[{from: "a", to: "z", note: nil}], false, false]).to eq([])
+    end
+
     it "knows where a thread lies and what could be taken off" do
       joined = ->(one, other) { WebModel.call("loom", "areJoined", loom, one, other) }
       expect([joined["list/row/1", "box-a/mic/1"],

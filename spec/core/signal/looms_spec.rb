@@ -40,6 +40,16 @@ RSpec.describe Loomshuttle::Signal::Looms do
     expect(posts("patch@desk-2", loose)["row"]).to include("list/row/1")
   end
 
+  it "says level and tap of a send, tap and delay of an output, and nothing of what only runs on" do
+    set = [edit("send", channel: "desk/channel/1", mix: "desk/bus/1", tap: "pre-fader", level_db: -6.5), edit("retake", slots: ["desk/output/9"], tap: "post-fader", delay_ms: 4)]
+    changed = set.reduce(show) { |now, one| one.apply(now) }
+    note = ->(loom, from, to) { weave(loom, changed)[:strands].find { |strand| strand.values_at(:from, :to) == [from, to] }[:note] }
+    expect(note["mixes", "desk/channel/1", "desk/bus/1"]).to eq("-6.5 dB, pre-fader")
+    expect(note["outputs", "desk/bus/1", "desk/output/9"]).to eq("post-fader, 4 ms")
+    expect(note["outputs", "desk/output/9", "box-a/out-socket/1"]).to be_nil
+    expect(note["patch", "box-a/mic/1", "desk/channel/1"]).to be_nil
+  end
+
   it "gives the first desk's where a desk has left the rig, and names what there is for an unknown loom" do
     expect(posts("patch@gone")).to eq(posts("patch"))
     expect { posts("carpet") }.to raise_error(Loomshuttle::BadInput, /patch, outputs, mixes, soundcheck, tracks, with or without @ and a desk/)

@@ -160,3 +160,18 @@ export function neighbour(loom: Loom, picture: Picture, id: string, key: string)
 
 /** Dashes of a stitch: colour is never the only sign of a group. */
 export const stitchDashes: Record<string, string> = { solid: "", double: "", dash: "9 5", dot: "2 5" };
+
+/**
+ * At which end a thread has room for its note: the place where no other of these threads ends. In a dense loom
+ * only what is lit says it.
+ */
+export function noteEnds(strands: readonly Strand[], lit: boolean, dense: boolean): { strand: Strand; at: string }[] {
+  if (dense && !lit) return [];
+  const ends = new Map<string, number>();
+  for (const end of strands.flatMap(({ from, to }) => [`from ${from}`, `to ${to}`])) ends.set(end, (ends.get(end) ?? 0) + 1);
+  return strands.flatMap((strand) => {
+    if (!strand.note) return [];
+    if (ends.get(`to ${strand.to}`) === 1) return [{ strand, at: strand.to }];
+    return ends.get(`from ${strand.from}`) === 1 ? [{ strand, at: strand.from }] : [];
+  });
+}

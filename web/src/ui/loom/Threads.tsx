@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material";
 import { memo, useMemo } from "react";
 import type { Loom, Strand } from "../../api/client";
-import { isDense, type Picture, stitchDashes, threadPath, wholeThread } from "../../model/loom";
+import { isDense, noteEnds, type Picture, type Placed, stitchDashes, threadPath, wholeThread } from "../../model/loom";
 import { useDye } from "./dye";
 
 interface Props {
@@ -29,6 +29,9 @@ export const Threads = memo(function Threads({ loom, picture, only }: Props) {
           bright={only !== undefined}
           dense={dense}
         />
+      ))}
+      {noteEnds(strands, only !== undefined, dense).map(({ strand, at }) => (
+        <Note key={`${strand.from}>${strand.to}`} text={strand.note ?? ""} at={picture.placed.get(at)} />
       ))}
       {frays.map((fray) => (
         <Fray key={fray.to} from={fray.from} to={fray.to} colour={fray.colour} picture={picture} />
@@ -65,6 +68,27 @@ function Thread({ strand, picture, astray, bright, dense }: ThreadProps) {
       opacity={bright ? 1 : strand.live || wrong ? (dense ? 0.45 : 0.85) : 0.35}
     />
   ));
+}
+
+/** What a thread says of itself, beside the place at its end. */
+function Note({ text, at }: { text: string; at?: Placed }) {
+  const theme = useTheme();
+  if (!at) return null;
+  return (
+    <text
+      x={at.x + 11}
+      y={at.y}
+      dominantBaseline="central"
+      fontSize={12}
+      fill={theme.vars?.palette.text.secondary}
+      stroke={theme.vars?.palette.background.default}
+      strokeWidth={4}
+      paintOrder="stroke"
+      data-note={at.knot.id}
+    >
+      {text}
+    </text>
+  );
 }
 
 /** A thread that should go on and does not, and the track that waits for it. */
