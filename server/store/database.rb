@@ -9,7 +9,9 @@ module Loomshuttle
       # once each, in the order of their numbers, each in one transaction.
       module Database
         MIGRATIONS = File.expand_path("../../db", __dir__)
-        private_constant :MIGRATIONS
+        # The number of our lock among those of the database; any will do.
+        MIGRATING = 4_600
+        private_constant :MIGRATIONS, :MIGRATING
 
         module_function
 
@@ -26,20 +28,26 @@ module Loomshuttle
           database
         end
 
+        # One process at a time: "IF NOT EXISTS" alone does not keep two from making the same
+        # table at the same moment.
         def migrate(database)
-          database.run("CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY)")
-          Dir[File.join(MIGRATIONS, "*.sql")].sort.each do |path|
-            name = File.basename(path)
-            database.transaction do
-              database.run("LOCK TABLE migrations IN EXCLUSIVE MODE")
-              next if database[:migrations].where(name: name).any?
-
-              database.run(File.read(path))
-              database[:migrations].insert(name: name)
-            end
+          database.synchronize do
+            database.run("SELECT pg_advisory_lock(#{MIGRATING})")
+            database.run("CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY)")
+            done = database[:migrations].select_map(:name)
+            Dir[File.join(MIGRATIONS, "*.sql")].sort.reject { |path| done.include?(File.basename(path)) }.each { |path| run_file(database, path) }
+          ensure
+            database.run("SELECT pg_advisory_unlock(#{MIGRATING})")
           end
         end
-        private_class_method :migrate
+
+        def run_file(database, path)
+          database.transaction do
+            database.run(File.read(path))
+            database[:migrations].insert(name: File.basename(path))
+          end
+        end
+        private_class_method :migrate, :run_file
       end
     end
   end

@@ -43,12 +43,14 @@ RSpec.describe Loomshuttle::Server::Store do
   end
 
   describe Loomshuttle::Server::Store::Database do
-    it "brings tables up to date once, also when two servers start at the same time" do
-      before = @database[:migrations].select_order_map(:name)
-      urls = Array.new(3) { Thread.new { described_class.connect(@database.uri).tap(&:disconnect) } }
-      urls.each(&:join)
-      expect(@database[:migrations].select_order_map(:name)).to eq(before)
-      expect(before).to eq(Dir.children(File.join(Loomshuttle::Services::ROOT, "db")).sort)
+    it "brings tables up to date once, also when several processes find an empty database at the same time" do
+      @database.run("CREATE DATABASE empty")
+      url = @database.uri.sub(/loomshuttle\z/, "empty")
+      connections = Array.new(4) { Thread.new { described_class.connect(url) } }.map(&:value)
+      expect(connections.map { |one| one[:migrations].select_order_map(:name) }.uniq).to eq([Dir.children(File.join(Loomshuttle::Services::ROOT, "db")).sort])
+      expect(connections.last[:shows].count).to eq(0)
+    ensure
+      connections&.each(&:disconnect)
     end
   end
 
