@@ -108,11 +108,12 @@ module Loomshuttle
         found
       end
 
-      # A send says its level, a slot of an output its tap and delay.
+      # A send says its level, a slot of an output its tap and delay; that a socket is taken raw
+      # goes without saying.
       def noted(show, strand, post)
         send = show.patch.send_of(strand[:from], strand[:to])
         take = show.patch.slots[strand[:to]] if post[:notes]
-        words = send ? [format("%g dB", send.level_db), send.tap] : [take&.tap, (format("%g ms", take.delay_ms) if take&.delay_ms&.positive?)]
+        words = send ? [format("%g dB", send.level_db).tr("-", "−"), send.tap] : [(take&.tap unless take&.tap == "raw"), (format("%g ms", take.delay_ms) if take&.delay_ms&.positive?)]
         strand.merge(note: words.compact.join(", ").then { |text| text unless text.empty? })
       end
 

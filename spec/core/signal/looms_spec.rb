@@ -44,9 +44,10 @@ RSpec.describe Loomshuttle::Signal::Looms do
     set = [edit("send", channel: "desk/channel/1", mix: "desk/bus/1", tap: "pre-fader", level_db: -6.5), edit("retake", slots: ["desk/output/9"], tap: "post-fader", delay_ms: 4)]
     changed = set.reduce(show) { |now, one| one.apply(now) }
     note = ->(loom, from, to) { weave(loom, changed)[:strands].find { |strand| strand.values_at(:from, :to) == [from, to] }[:note] }
-    expect(note["mixes", "desk/channel/1", "desk/bus/1"]).to eq("-6.5 dB, pre-fader")
+    expect(note["mixes", "desk/channel/1", "desk/bus/1"]).to eq("−6.5 dB, pre-fader")
     expect(note["outputs", "desk/bus/1", "desk/output/9"]).to eq("post-fader, 4 ms")
     expect(note["outputs", "desk/output/9", "box-a/out-socket/1"]).to be_nil
+    expect(note["outputs", "desk/output/1", "desk/out-socket/1"]).to be_nil
     expect(note["patch", "box-a/mic/1", "desk/channel/1"]).to be_nil
   end
 

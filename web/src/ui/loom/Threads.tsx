@@ -76,7 +76,7 @@ function Note({ text, at }: { text: string; at?: Placed }) {
   if (!at) return null;
   return (
     <text
-      x={at.x + 11}
+      x={at.x + 14}
       y={at.y}
       dominantBaseline="central"
       fontSize={12}
