@@ -1,41 +1,20 @@
 # frozen_string_literal: true
 
 require "core_helper"
-require "support/accessibility"
-require "capybara/rspec"
-require "osc-ruby"
-require "support/browser"
-require "support/installation"
+require "support/in_the_browser"
 require "support/wav_files"
 
 # A newcomer's first five minutes through the real interface, server, engine and stand-in.
 RSpec.describe "The newcomer's first five minutes" do
-  before(:all) do
-    Capybara.default_max_wait_time = 60
-    Capybara.enable_aria_label = true
-    @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder).start("standin", "engine", "server")
-    @page = Capybara::Session.new(:loom)
-    Browser.exact_size(@page)
-  end
-
-  after(:all) do
-    @page&.quit
-    @installation.stop
-    FileUtils.rm_rf(@folder)
-  end
+  include_context "in the browser"
 
   # Each example begins with the demo as it ships, and nothing playing.
   before do
     @installation.api("post", "/api/playing/stop", {})
     @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
-    page.visit("#{@installation.address}/")
-    page.assert_text("engine ✓")
+    visit(page, "")
   end
 
-  attr_reader :page
-
-  def go(step) = page.within("nav") { page.click_link(step) }
   def knot(id) = page.find("[data-knot='#{id}']")
   def listener_level(name) = page.find(%([aria-label="#{name} level"]))["aria-valuenow"].to_i
   def click_finding(rule, button) = page.within("[data-rule='#{rule}']") { page.click_button(button) }
@@ -203,10 +182,7 @@ RSpec.describe "The newcomer's first five minutes" do
       it "passes the accessibility check: #{step}, #{theme}" do
         go(step.capitalize)
         page.assert_selector("main h2", text: step.capitalize)
-        page.click_button("Linen theme") if theme == "linen"
-        expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
-      ensure
-        page.click_button("Night theme") if theme == "linen"
+        expect_accessible(theme)
       end
     end
   end

@@ -1,29 +1,13 @@
 # frozen_string_literal: true
 
 require "core_helper"
-require "support/accessibility"
-require "capybara/rspec"
-require "osc-ruby"
-require "support/browser"
-require "support/installation"
+require "support/in_the_browser"
 
 # Rig and Patch through the real interface, server, engine and stand-in.
 RSpec.describe "Rig and patch" do
-  before(:all) do
-    Capybara.default_max_wait_time = 60
-    Capybara.enable_aria_label = true
-    @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder).start("standin", "engine", "server")
-    @page = Capybara::Session.new(:loom)
-    Browser.exact_size(@page)
-  end
+  include_context "in the browser"
 
-  after(:all) do
-    @page&.quit
-    @other&.quit
-    @installation.stop
-    FileUtils.rm_rf(@folder)
-  end
+  after(:all) { @other&.quit }
 
   # Each example begins with the demo without its planted mistakes.
   before do
@@ -31,15 +15,7 @@ RSpec.describe "Rig and patch" do
     visit(page)
   end
 
-  attr_reader :page
-
-  def visit(page, step = "rig")
-    page.visit("#{@installation.address}/#{step}")
-    page.assert_text("engine ✓")
-  end
-
   def other = @other ||= Capybara::Session.new(:loom).tap { |session| Browser.exact_size(session) }
-  def go(step) = page.within("nav") { page.click_link(step) }
   def server_show = @installation.api("get", "/api/show").last
   def row(number) = server_show["rows"].find { |one| one["number"] == number }
   def desk = @desk ||= UDPSocket.new.tap { |socket| socket.connect("127.0.0.1", @installation.services.ports["osc"]) }
@@ -560,10 +536,7 @@ RSpec.describe "Rig and patch" do
         go(step)
         page.click_button({"sheet" => "Input list", "table" => "Table", "mixes" => "Mixes"}.fetch(name)) if step == "Patch"
         page.assert_selector("main h2", text: step)
-        page.click_button("Linen theme") if theme == "linen"
-        expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
-      ensure
-        page.click_button("Night theme") if theme == "linen"
+        expect_accessible(theme)
       end
     end
   end

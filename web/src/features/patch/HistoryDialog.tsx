@@ -1,29 +1,12 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow, TextField } from "@mui/material";
+import { Table, TableBody, TableCell, TableRow, TextField } from "@mui/material";
 import { useState } from "react";
 import { who } from "../../api/client";
 import { useHistory } from "../../api/queries";
+import { DialogButton } from "../../ui/DialogButton";
 
 /** Every edit with its time and who made it. */
 export function HistoryDialog() {
-  const [open, setOpen] = useState(false);
-  return (
-    <>
-      <Button size="small" variant="outlined" color="inherit" onClick={() => setOpen(true)}>
-        History
-      </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="sm">
-        <DialogTitle>History</DialogTitle>
-        <DialogContent>
-          <Entries />
-        </DialogContent>
-        <DialogActions>
-          <Button color="inherit" onClick={() => setOpen(false)}>
-            Close
-          </Button>
-        </DialogActions>
-      </Dialog>
-    </>
-  );
+  return <DialogButton title="History">{() => <Entries />}</DialogButton>;
 }
 
 function Entries() {

@@ -1,11 +1,19 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from "@mui/material";
+import { Box, Button, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { useFields, useScenes, useScenesCompared, useShowCommand } from "../../api/queries";
+import { DialogButton } from "../../ui/DialogButton";
 import { ChangeList } from "./ChangeList";
 
 /** Named patches: keep the one of now, see what differs, bring one back whole or in parts. */
 export function ScenesDialog({ onShow }: { onShow: (what: object) => void }) {
-  const [open, setOpen] = useState(false);
+  return (
+    <DialogButton title="Scenes" maxWidth="md" columns>
+      {(close) => <Scenes onShow={onShow} onDone={close} />}
+    </DialogButton>
+  );
+}
+
+function Scenes({ onShow, onDone }: { onShow: (what: object) => void; onDone: () => void }) {
   const [name, setName] = useState("");
   const [picked, setPicked] = useState<string | null>(null);
   const [against, setAgainst] = useState("");
@@ -17,69 +25,56 @@ export function ScenesDialog({ onShow }: { onShow: (what: object) => void }) {
   };
   return (
     <>
-      <Button size="small" variant="outlined" color="inherit" onClick={() => setOpen(true)}>
-        Scenes
-      </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="md">
-        <DialogTitle>Scenes</DialogTitle>
-        <DialogContent sx={{ display: "flex", gap: 3, "&&": { pt: 1 } }}>
-          <Box sx={{ width: 280, flexShrink: 0 }}>
-            <Box sx={{ display: "flex", gap: 1, mb: 1.5, mt: 0.5 }}>
-              <TextField
-                size="small"
-                label="Keep the patch of now as"
-                value={name}
-                onChange={(event) => setName(event.target.value)}
-                onKeyDown={(event) => event.key === "Enter" && name.trim() && save()}
-              />
-              <Button variant="contained" disabled={!name.trim()} onClick={save}>
-                Keep
-              </Button>
-            </Box>
-            {scenes.data?.length === 0 && <Typography color="text.secondary">No scene is kept yet.</Typography>}
-            {scenes.data?.map((scene) => (
-              <Box key={scene.name} sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
-                <Button
-                  size="small"
-                  color={picked === scene.name ? "primary" : "inherit"}
-                  sx={{ flex: 1, justifyContent: "flex-start", textAlign: "left" }}
-                  onClick={() => setPicked(scene.name)}
-                >
-                  {scene.name}
-                  {scene.now ? " (as now)" : ""}
-                </Button>
-                <Button
-                  size="small"
-                  color="error"
-                  aria-label={`Delete scene ${scene.name}`}
-                  onClick={() => edit({ label: `Delete scene ${scene.name}`, edit: { kind: "scene", name: scene.name, remove: true } })}
-                >
-                  Delete
-                </Button>
-              </Box>
-            ))}
-          </Box>
-          <Box sx={{ flex: 1, minWidth: 0 }}>
-            {picked ? (
-              <Compared
-                scene={picked}
-                against={against}
-                others={(scenes.data ?? []).map((one) => one.name)}
-                onAgainst={setAgainst}
-                onShow={onShow}
-                onDone={() => setOpen(false)}
-              />
-            ) : (
-              <Typography color="text.secondary">Choose a scene to see what it would change.</Typography>
-            )}
-          </Box>
-        </DialogContent>
-        <DialogActions>
-          <Button color="inherit" onClick={() => setOpen(false)}>
-            Close
+      <Box sx={{ width: 280, flexShrink: 0 }}>
+        <Box sx={{ display: "flex", gap: 1, mb: 1.5, mt: 0.5 }}>
+          <TextField
+            size="small"
+            label="Keep the patch of now as"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && name.trim() && save()}
+          />
+          <Button variant="contained" disabled={!name.trim()} onClick={save}>
+            Keep
           </Button>
-        </DialogActions>
-      </Dialog>
+        </Box>
+        {scenes.data?.length === 0 && <Typography color="text.secondary">No scene is kept yet.</Typography>}
+        {scenes.data?.map((scene) => (
+          <Box key={scene.name} sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
+            <Button
+              size="small"
+              color={picked === scene.name ? "primary" : "inherit"}
+              sx={{ flex: 1, justifyContent: "flex-start", textAlign: "left" }}
+              onClick={() => setPicked(scene.name)}
+            >
+              {scene.name}
+              {scene.now ? " (as now)" : ""}
+            </Button>
+            <Button
+              size="small"
+              color="error"
+              aria-label={`Delete scene ${scene.name}`}
+              onClick={() => edit({ label: `Delete scene ${scene.name}`, edit: { kind: "scene", name: scene.name, remove: true } })}
+            >
+              Delete
+            </Button>
+          </Box>
+        ))}
+      </Box>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        {picked ? (
+          <Compared
+            scene={picked}
+            against={against}
+            others={(scenes.data ?? []).map((one) => one.name)}
+            onAgainst={setAgainst}
+            onShow={onShow}
+            onDone={onDone}
+          />
+        ) : (
+          <Typography color="text.secondary">Choose a scene to see what it would change.</Typography>
+        )}
+      </Box>
     </>
   );
 }

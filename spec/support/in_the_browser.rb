@@ -1,0 +1,43 @@
+# frozen_string_literal: true
+
+require "capybara/rspec"
+require "osc-ruby"
+require "support/accessibility"
+require "support/browser"
+require "support/installation"
+
+# One installation for a whole group, with the real interface in a real browser before it.
+RSpec.shared_context "in the browser" do
+  before(:all) do
+    Capybara.default_max_wait_time = 60
+    Capybara.enable_aria_label = true
+    @folder = Dir.mktmpdir("loomshuttle")
+    @installation = Installation.new(@folder).start("standin", "engine", "server")
+    @page = Capybara::Session.new(:loom)
+    Browser.exact_size(@page)
+  end
+
+  after(:all) do
+    @page&.quit
+    @installation.stop
+    FileUtils.rm_rf(@folder)
+  end
+
+  attr_reader :page
+
+  # Opens a step of the application anew.
+  def visit(page, step = "rig")
+    page.visit("#{@installation.address}/#{step}")
+    page.assert_text("engine ✓")
+  end
+
+  def go(step) = page.within("nav") { page.click_link(step) }
+
+  # In one theme and as it is then; the other examples go on in the night theme.
+  def expect_accessible(theme)
+    page.click_button("Linen theme") if theme == "linen"
+    expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
+  ensure
+    page.click_button("Night theme") if theme == "linen"
+  end
+end
