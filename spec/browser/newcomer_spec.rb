@@ -8,9 +8,9 @@ require "support/wav_files"
 RSpec.describe "The newcomer's first five minutes" do
   include_context "in the browser"
 
-  # Each example begins with the demo as it ships, and nothing playing.
+  # Each example begins with the demo as it ships, nothing recording and nothing playing.
   before do
-    @installation.api("post", "/api/playing/stop", {})
+    %w[capture playing].each { |what| @installation.api("post", "/api/#{what}/stop", {}) }
     @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
     visit(page, "")
   end

@@ -28,10 +28,10 @@ module Browser
     at_exit { FileUtils.rm_rf(profile) }
     options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, "--user-data-dir=#{profile}"])
     options.logging_prefs = {browser: "ALL"}
-    Capybara::Selenium::Driver.new(app,
-      browser: :chrome,
-      options: options,
-      service: Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver"))
+    # On a machine that does much else at the time the browser may take minutes over a page.
+    patient = Selenium::WebDriver::Remote::Http::Default.new(read_timeout: 240)
+    service = Selenium::WebDriver::Service.chrome(path: "/usr/bin/chromedriver")
+    Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, http_client: patient, service: service)
   end
 
   # Headless windows have a frame of their own size: pictures are set to 1280x800 exactly.

@@ -117,7 +117,7 @@ RSpec.describe "Runs" do
       expect(spread.patch.plugs.values_at(row.id, row.pair).map { |id| id.split("/").first }.uniq.size).to eq(1)
     end
     expect(spread.patch.plugs.values.uniq.size).to eq(12)
-    expect(edit("spread", rows: ["list/row/1"], boxes: ["pa"]).apply(show).why).to eq("Pa has no microphone sockets.")
+    expect(edit("spread", rows: ["list/row/1"], boxes: ["pa"]).apply(show).why).to eq("Main PA has no microphone sockets.")
   end
 
   it "change taps, and say which are offered" do

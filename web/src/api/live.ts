@@ -23,11 +23,24 @@ export interface Frame {
 
 const NOTHING: Frame = { meters: null, engine: null, desk: { answers: false, peaks: null } };
 let frame: Frame = NOTHING;
+/** The newest frame as it came, while it waits to be painted. */
+let waiting: string | null = null;
 let connected = false;
 const watchers = new Set<() => void>();
 
 function tell() {
   for (const watcher of watchers) watcher();
+}
+
+/**
+ * Frames are read when the page is about to be painted, and only the newest of them: a slow machine repaints less
+ * often instead of falling further and further behind.
+ */
+function paint() {
+  if (waiting === null) return;
+  frame = JSON.parse(waiting) as Frame;
+  waiting = null;
+  tell();
 }
 
 function watch(watcher: () => void) {
@@ -61,12 +74,13 @@ function listen(client: QueryClient, missed = false): EventSource {
   };
   events.onerror = () => {
     connected = false;
+    waiting = null;
     frame = NOTHING;
     tell();
   };
   events.addEventListener("frame", (event) => {
-    frame = JSON.parse(event.data) as Frame;
-    tell();
+    if (waiting === null) requestAnimationFrame(paint);
+    waiting = event.data;
   });
   // One's own edit was answered with the show already.
   events.addEventListener("show", (event) => {

@@ -130,8 +130,12 @@ function loomOnScreen(client: QueryClient): string | undefined {
   return shown ? String(shown.queryKey[2]) : undefined;
 }
 
-/** Lays an edit's answer into the cache: the show and its loom are not asked for again. */
-function takeOver(client: QueryClient, loom: string | undefined, answer: Edited) {
+/**
+ * Lays an edit's answer into the cache: the show and its loom are not asked for again, and what was asked for before
+ * the edit must not come in over it.
+ */
+async function takeOver(client: QueryClient, loom: string | undefined, answer: Edited) {
+  await client.cancelQueries({ queryKey: ["show"] });
   client.setQueryData(["show"], answer.show);
   if (loom && answer.loom) client.setQueryData(["show", "loom", loom], answer.loom);
   client.invalidateQueries({
@@ -152,7 +156,7 @@ export function useShowCommand(path: string, after?: () => void) {
       const loom = loomOnScreen(client);
       const version = client.getQueryData<Show>(["show"])?.version ?? 1;
       const answer = await api.post<Edited>(path, { version, ...(loom ? { loom } : {}), ...body });
-      takeOver(client, loom, answer);
+      await takeOver(client, loom, answer);
       return answer;
     },
     onSuccess: () => after?.(),
