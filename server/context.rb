@@ -24,7 +24,8 @@ module Loomshuttle
         @pushes = Thread::Queue.new
         @pushing = false
         Thread.new { push_all }
-        @watch = DeskWatch.new(@desk, busy: -> { @pushing || @pushes.size.positive? }) { hub.publish("desk", known: true) }
+        busy = -> { @pushing || @pushes.size.positive? }
+        @watch = DeskWatch.new(@desk, busy: busy, stands: ->(gear) { stage_other(gear) }) { hub.publish("desk", known: true) }
       end
 
       def show_id = @show_id ||= shows.first_id
@@ -38,6 +39,7 @@ module Loomshuttle
       # @param after [Store::Shows::Kept]
       def announce(before, after)
         hub.publish("show", version: after.version)
+        @planned = after.show
         @pushes << [before.show, after.show]
       end
 
@@ -62,7 +64,7 @@ module Loomshuttle
           before, after = @pushes.pop
           @pushing = true
           @desk_fault = nil
-          before ? follow(before, after) : desk.stage(kept.show)
+          before ? follow(before, after) : desk.stage(after || kept.show)
         rescue Links::DeskLink::Failed => e
           @desk_fault = e.message
           hub.publish("desk", fault: e.message)
@@ -79,7 +81,22 @@ module Loomshuttle
         same = before.rig.equal?(after.rig) && before.rows.keys == after.rows.keys && before.sample_rate_hz == after.sample_rate_hz
         same ? desk.send_changes(before.patch, after.patch) : desk.stage(after)
       rescue Links::DeskLink::Refused
-        same ? desk.stage(after) : raise
+        raise unless same
+        recording? ? hold : desk.stage(after)
+      end
+
+      # An edit of gear that was kept may never have come to the stage: this server, or the desk,
+      # was started anew before, or a take was running then. It is set up once for each plan; what
+      # it refuses it would refuse again.
+      def stage_other(gear)
+        plan = @planned || kept.show
+        return if gear == Show::GearSum.of(plan) || plan.equal?(@staged) || recording?
+
+        @staged = plan
+        @pushes << [nil, plan]
+      rescue BadInput, Sequel::Error
+        # There is no show yet, or no database: the next look comes soon.
+        nil
       end
 
       def recording? = !engine.status.nil? && !engine.status["recording"].nil?

@@ -11,10 +11,12 @@ module Loomshuttle
 
       # @param desk [Links::DeskLink]
       # @param busy [Proc] true while the desk is still being told of edits
+      # @param stands [Proc] is told, each time, the checksum of the gear that stands there
       # @yield when what the desk has became known or changed
-      def initialize(desk, busy:, &changed)
+      def initialize(desk, busy:, stands:, &changed)
         @desk = desk
         @busy = busy
+        @stands = stands
         @changed = changed
         Thread.new { watch }
       end
@@ -34,7 +36,8 @@ module Loomshuttle
       end
 
       def check
-        sum = @desk.checksum
+        sum, gear = @desk.sums
+        @stands.call(gear) if gear
         return if sum == @sum
 
         state = @desk.state

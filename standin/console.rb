@@ -56,6 +56,7 @@ module Loomshuttle
 
       # Computed once a state, so that asking for it costs the audio nothing.
       def checksum = @checksum ||= @show.patch.checksum
+      def gear_sum = Show::GearSum.of(@show)
 
       private
 

@@ -17,7 +17,7 @@ module Loomshuttle
     #   /turn   ,isi    id channel-or-desk on        over to its second set, or back
     #   /power  ,isi    id socket on                 phantom power
     #   /stage  ,iiis   id part parts text           a show file in parts: gear was carried in
-    #   /sum    ,i      answers /state/sum ,s (Patch::Scene#checksum), then /ok
+    #   /sum    ,i      answers /state/sum ,ss (Patch::Scene#checksum, Show::GearSum), then /ok
     #   /dump   ,iii    id first count   answers /state/count ,i (how many entries there are),
     #                   then those entries as /state/... messages, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
@@ -78,7 +78,7 @@ module Loomshuttle
       def act(address, arguments, to)
         case address
         when "/stage" then return stage(*arguments)
-        when "/sum" then reply(to, "/state/sum", @console.checksum)
+        when "/sum" then reply(to, "/state/sum", @console.checksum, @console.gear_sum)
         when "/dump" then dump(*arguments, to)
         when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
         else

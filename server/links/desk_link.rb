@@ -57,12 +57,15 @@ module Loomshuttle
 
         # One question, not a whole dump.
         #
-        # @return [String] Patch::Scene#checksum of what the desk has
-        def checksum
-          sum = nil
-          request("/sum") { |message| sum = message.to_a.first if message.address == "/state/sum" }
-          sum
+        # @return [Array(String, String)] Patch::Scene#checksum of what the desk has, and
+        #   Show::GearSum of the gear that stands there; a real desk knows no such thing: nil
+        def sums
+          sums = nil
+          request("/sum") { |message| sums = message.to_a if message.address == "/state/sum" }
+          sums
         end
+
+        def checksum = sums&.first
 
         def has?(patch) = checksum == patch.checksum
 

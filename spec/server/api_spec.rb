@@ -3,6 +3,7 @@
 require "core_helper"
 require "support/installation"
 require "support/wav_files"
+require_relative "../../boot/server"
 
 # The real server with its database, engine and stand-in, over HTTP.
 RSpec::Matchers.define_negated_matcher :not_include, :include
@@ -254,6 +255,41 @@ RSpec.describe "The server" do
       2.times { post("/api/undo", {version: version}) }
       wait_for(32, 48_000)
       expect(get("/api/desk").last["fault"]).to be_nil
+    end
+  end
+
+  describe "a server that is started anew" do
+    def device = @installation.engine(do: "status")["device"]
+
+    def restart
+      @installation.kill("server")
+      yield if block_given?
+    ensure
+      @installation.start("server")
+    end
+
+    it "sets the stage up where other gear stands there than planned" do
+      restart do
+        Loomshuttle::Server::Links::DeskLink.new(port: @installation.services.ports["osc"]).stage(hall("rack-20"))
+        @installation.wait("the rack") { device.values_at("state", "lanes") == ["running", 22] }
+      end
+      @installation.wait("the planned desk") { device.values_at("state", "lanes") == ["running", 32] }
+      @installation.wait("its patch") { get("/api/desk").last["count"] == 0 }
+    end
+
+    it "still waits for the end of a running take with another rate, and then follows" do
+      post("/api/capture/start")
+      @installation.wait("some frames") { (@installation.engine(do: "status").dig("recording", "frames") || 0) > 4_800 }
+      edit_show(kind: "show_rate", rate_hz: 44_100)
+      @installation.wait("word of it") { get("/api/desk").last["fault"].to_s.include?("waits until the take is over") }
+      restart
+      edit_show(kind: "power", sockets: ["box-a/mic/4"])
+      frames = @installation.engine(do: "status").dig("recording", "frames")
+      @installation.wait("more frames") { @installation.engine(do: "status").dig("recording", "frames") > frames + 48_000 }
+      expect(post("/api/capture/stop").last["ok"]["lost_blocks"]).to eq(0)
+      @installation.wait("the other rate") { device.values_at("state", "rate_hz") == ["running", 44_100] }
+      2.times { post("/api/undo", {version: version}) }
+      @installation.wait("the rate of before") { device.values_at("state", "rate_hz") == ["running", 48_000] }
     end
   end
 

@@ -139,7 +139,7 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
     expect(ask(socket, "/slot", 4).first).to eq("/no")
     socket.send("garbage", 0, "127.0.0.1", port)
     expect(socket.recvfrom(1000).first).to start_with("/no")
-    expect([ask(socket, "/sum", 5), changes]).to eq([["/state/sum", console.checksum], 1])
+    expect([ask(socket, "/sum", 5), changes]).to eq([["/state/sum", console.checksum, console.gear_sum], 1])
   end
 
   it "sets another stage up from a show file in parts, and refuses one without a desk" do
