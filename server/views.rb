@@ -19,7 +19,7 @@ module Loomshuttle
          keep: show.check.keep,
          desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} },
          leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name,
-         findings: findings(show, context.drifted(show)),
+         findings: Checks::All.findings(show, known(kept, context)).map(&:to_data),
          rows: rows(show),
          sockets: sockets(show),
          tracks: tracks(show),
@@ -30,10 +30,11 @@ module Loomshuttle
          redo: context.history.label_undone(kept.id, author)}
       end
 
-      # What the desk has is known here, not in the core.
-      def findings(show, drifted)
-        drift = drifted ? Checks::Drift.findings(show, drifted) : []
-        (Checks::All.findings(show) + drift).map(&:to_data)
+      # What the desk has, and which takes there are, is known here, not in the core.
+      def known(kept, context)
+        drifted = context.drifted(kept.show)
+        drift = drifted ? Checks::Drift.findings(kept.show, drifted) : []
+        drift + Checks::RateMatch.of_takes(kept.show, context.takes.rates(kept.id))
       end
 
       def rows(show)
@@ -91,7 +92,7 @@ module Loomshuttle
          channel: channel,
          feed: channel && Soundcheck::Feed.of(show, channel)}
       end
-      private_class_method :findings, :rows, :sockets, :tracks, :track_data
+      private_class_method :known, :rows, :sockets, :tracks, :track_data
     end
   end
 end

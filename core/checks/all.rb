@@ -11,12 +11,17 @@ module Loomshuttle
 
       module_function
 
+      # @param known [Array<Finding>] of what is not in the show, from whoever knows it: what the
+      #   desk has (Drift), at which rate takes are (RateMatch.of_takes)
       # @return [Array<Finding>] gravest first; accepted ones are marked as long as what
       #   they are about is unchanged
-      def findings(show) = show.once(:findings) { look(show).freeze }
+      def findings(show, known = [])
+        own = show.once(:findings) { ordered(show, RULES.flat_map { |rule| rule.findings(show) }).freeze }
+        known.empty? ? own : ordered(show, own + known)
+      end
 
-      def look(show)
-        RULES.flat_map { |rule| rule.findings(show) }.map { |finding| with_acceptance(show, finding) }
+      def ordered(show, findings)
+        findings.map { |finding| with_acceptance(show, finding) }
           .sort_by.with_index { |finding, i| [finding.accepted ? 1 : 0, SEVERITIES.index(finding.severity), i] }
       end
 
@@ -24,7 +29,7 @@ module Loomshuttle
         acceptance = show.accepted[finding.key]
         (acceptance && acceptance.digest == finding.digest) ? finding.with(accepted: acceptance) : finding
       end
-      private_class_method :look, :with_acceptance
+      private_class_method :ordered, :with_acceptance
     end
   end
 end

@@ -2,13 +2,14 @@
 
 module Loomshuttle
   module Checks
-    # Devices, session and songs agree on one sample rate.
+    # Devices, session, takes and songs agree on one sample rate.
     module RateMatch
       module_function
 
       WHY = "Devices at different rates do not lock to each other: clicks, drop-outs or no sound at all."
       SONG_WHY = "It would play too fast or too slow, and out of tune."
-      private_constant :WHY, :SONG_WHY
+      TAKE_WHY = "It is not played back in this show: it would sound too fast or too slow, and out of tune."
+      private_constant :WHY, :SONG_WHY, :TAKE_WHY
 
       def findings(show)
         devices(show) + stems(show)
@@ -34,6 +35,19 @@ module Loomshuttle
           Finding.new(rule: "rate-match", severity: "stop", step: "tracks", title: "#{stem.name} is at #{khz(stem.sample_rate_hz)}",
             what: "The stem #{stem.name} of #{song.title} is at #{khz(stem.sample_rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.",
             why: SONG_WHY, endpoints: ["#{song.id}/#{stem.file}"])
+        end
+      end
+
+      # Not among All::RULES: which takes there are is not in the show. Takes of one rate are one
+      # finding.
+      #
+      # @param takes [Array<Hash>] {number:, sample_rate_hz:}
+      def of_takes(show, takes)
+        takes.reject { |take| take[:sample_rate_hz] == show.sample_rate_hz }.group_by { |take| take[:sample_rate_hz] }.map do |rate_hz, alike|
+          numbers = alike.map { |take| take[:number] }.sort
+          names = "#{Runs.plural("Take", numbers)} #{Runs.text(numbers)} #{(numbers.size == 1) ? "is" : "are"} at #{khz(rate_hz)}"
+          Finding.new(rule: "rate-match", severity: "warn", step: "soundcheck", title: names,
+            what: "#{names}, the show runs at #{khz(show.sample_rate_hz)}.", why: TAKE_WHY, endpoints: numbers.map { |number| "takes/#{number}" })
         end
       end
 

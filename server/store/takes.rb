@@ -20,6 +20,8 @@ module Loomshuttle
           of_show(show_id).find { |take| take[:id] == id } or raise BadInput.new(field: "take", value: id, allowed: "a take of this show")
         end
 
+        # @return [Array<Hash>] {number:, sample_rate_hz:}
+        def rates(show_id) = @database[:takes].where(show_id: show_id).select(:number, :sample_rate_hz).all
         def next_number(show_id) = (@database[:takes].where(show_id: show_id).max(:number) || 0) + 1
 
         # @param files [Array<Hash>] {track:, file:, channel:, name:}

@@ -46,7 +46,8 @@ RSpec.describe Loomshuttle::Server::Views do
       def label_undone(*) = nil
     }.new
   }
-  let(:context) { Struct.new(:history, :drifted_patch) { def drifted(_) = drifted_patch }.new(history, nil) }
+  let(:context) { Struct.new(:history, :takes, :drifted_patch) { def drifted(_) = drifted_patch }.new(history, takes, nil) }
+  let(:takes) { Struct.new(:all) { def rates(_) = all }.new([]) }
   let(:author) { Loomshuttle::Server::Store::History::Author.new }
 
   def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context, author)
@@ -66,6 +67,19 @@ RSpec.describe Loomshuttle::Server::Views do
   it "says of a track without a lane or a way back that it has none" do
     bare = show(edit("clear", slot: "rec/track/12"), edit("clear", slot: "rec/lane-out/11"))
     expect(view(bare)[:tracks].last(2).map { |track| track.values_at(:lane, :return_lane) }).to eq([[11, nil], [nil, 12]])
+  end
+
+  it "finds takes at another rate, until somebody says that it is on purpose" do
+    takes.all = [{number: 1, sample_rate_hz: 48_000}, {number: 2, sample_rate_hz: 44_100}, {number: 3, sample_rate_hz: 44_100}]
+    finding = view(show)[:findings].first
+    expect(finding).to include(rule: "rate-match", step: "soundcheck", what: "Takes 2–3 are at 44.1 kHz, the show runs at 48 kHz.")
+    acceptance = {who: "Ilse", at: "2026-11-25T12:00:00Z", digest: finding[:digest], reason: "for reference only"}
+    left = show(edit("accept", key: finding[:key], acceptance: acceptance))
+    expect(view(left)[:findings].first[:accepted]).to include(who: "Ilse")
+    takes.all << {number: 4, sample_rate_hz: 44_100}
+    expect(view(left)[:findings].first[:accepted]).to be_nil
+    takes.all = takes.all.first(1)
+    expect(view(show)[:findings]).to eq([])
   end
 
   it "finds that the desk drifted, where its state is known" do
