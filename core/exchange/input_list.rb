@@ -3,7 +3,7 @@
 module Loomshuttle
   module Exchange
     # The input list as CSV (RFC 4180) and back. What is read may also have semicolons or
-    # tabs between its cells, a byte-order mark, and Latin-1 instead of UTF-8; the columns
+    # tabs between its cells, a byte-order mark, and UTF-16 or Latin-1 instead of UTF-8; the columns
     # may stand in any order under any of their usual names. Nothing is changed by reading:
     # the plan says what each column was taken for, what would change, and every fault with
     # its line.
@@ -49,7 +49,9 @@ module Loomshuttle
       SEPARATORS = [",", ";", "\t"].freeze
       # More than any stage; a whole year's list of something else is refused.
       LINES_MAX = 4000
-      private_constant :HEADINGS, :TRUTHS, :SEPARATORS
+      # Byte-order marks of UTF-16.
+      MARKS = {"\xFF\xFE".b => "UTF-16LE", "\xFE\xFF".b => "UTF-16BE"}.freeze
+      private_constant :MARKS, :HEADINGS, :TRUTHS, :SEPARATORS
 
       module_function
 
@@ -91,9 +93,20 @@ module Loomshuttle
           replace: replace)
       end
 
+      # @return [Array(String, String)] UTF-8, and what it was before
       def decoded(bytes)
+        mark, encoding = MARKS.find { |one, _| bytes.b.start_with?(one) }
+        return [bytes.byteslice(mark.bytesize..).force_encoding(encoding).encode("UTF-8", invalid: :replace, undef: :replace), encoding] if mark
+
         plain = bytes.dup.force_encoding("UTF-8").delete_prefix("\uFEFF")
-        plain.valid_encoding? ? [plain, "UTF-8"] : [bytes.dup.force_encoding("ISO-8859-1").encode("UTF-8"), "Latin-1"]
+        plain.valid_encoding? ? [plain, "UTF-8"] : [latin(bytes), "Latin-1"]
+      end
+
+      # Spreadsheets put quotes and dashes where Latin-1 has control characters (Windows-1252, as
+      # the WHATWG Encoding Standard reads the label Latin-1 too); the few bytes that this has not
+      # stay what they are.
+      def latin(bytes)
+        bytes.dup.force_encoding("Windows-1252").encode("UTF-8", fallback: ->(byte) { byte.ord.chr("ISO-8859-1").encode("UTF-8") })
       end
 
       # Every record with the line of the file that it begins on: a quoted cell may hold line ends.
@@ -131,7 +144,7 @@ module Loomshuttle
         else text
         end
       end
-      private_class_method :cell, :decoded, :parsed, :column_of
+      private_class_method :cell, :decoded, :latin, :parsed, :column_of
     end
   end
 end

@@ -26,6 +26,41 @@ RSpec.describe Loomshuttle::Exchange::InputList do
     expect(read("#\tSource\tWhere\n1\tFl\xF6te\tlocal socket 5\n")).to have_attributes(separator: "\t", encoding: "Latin-1", columns: [{heading: "#", column: "number"}, {heading: "Source", column: "name"}, {heading: "Where", column: "socket"}])
   end
 
+  it "takes the quotes and dashes that spreadsheets put into Latin-1, and UTF-16 with its mark" do
+    expect(read("number,name\n1,Drummer\x92s \x96 left\x81\n")).to have_attributes(encoding: "Latin-1", faults: [{line: 2, column: "name", message: /control characters/}])
+    expect(read("number,name\n1,Drummer\x92s \x96 left\n").changes).to eq(["Row 1 (Hurdy-gurdy): name is Drummer\u2019s \u2013 left, before: Hurdy-gurdy"])
+    %w[UTF-16LE UTF-16BE].each do |encoding|
+      plan = read("\uFEFFnumber\tname\r\n1\tFl\u00f6te\r\n".encode(encoding))
+      expect(plan).to have_attributes(encoding: encoding, separator: "\t", changes: ["Row 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy"])
+    end
+  end
+
+  # heading and cell => what the row has then
+  {"phantom" => [%w[x yes], %w[off no], %w[NEVER never], %w[1 yes]], "safe" => [["y", true], ["", false], ["No", false]],
+   "kind" => [["di", "DI"], ["MICROPHONE", "microphone"]], "colour" => [["Woad", "woad"]], "stitch" => [["DASH", "dash"]]}.each do |column, cells|
+    cells.each do |text, kept|
+      it "reads #{column} \"#{text}\" as #{kept}" do
+        expect(read("no,source,#{column}\n1,A,#{text}\n").edit.apply(show).rows["list/row/1"][column]).to eq(kept)
+      end
+    end
+  end
+
+  it "keeps what a row has where a needed cell is empty, and passes over empty lines" do
+    after = read("no,source,colour,kind\n1,,,\n,,,\n\n2,X,,\n").edit.apply(show)
+    expect(after.rows["list/row/1"]).to eq(show.rows["list/row/1"])
+    expect(after.rows["list/row/2"]).to eq(show.rows["list/row/2"].with(name: "X"))
+  end
+
+  it "says which line took a socket before, which pair is none, and what the list itself would refuse" do
+    faults = read("no,source,socket,pair\n1,A,Box A 3,\n2,B,box a socket 3,\n3,C,,left\n").faults
+    expect(faults.map { |fault| fault[:message] }).to match([/"left" is no number of a row/, "Box A socket 3 is taken by line 2 already"])
+    expect(read("no,source,pair\n1,A,1\n").faults).to match([{line: nil, column: "pair", message: /cannot be paired/}])
+  end
+
+  it "refuses more lines than any stage has" do
+    expect { read("no,source\n" + "1,A\n" * 4001) }.to raise_error(Loomshuttle::BadInput, /at most 4000 lines/)
+  end
+
   it "says what each column was taken for, and leaves unknown ones out" do
     expect(read("Channel,Input Name,48V,Lamp\n1,Hurdy,x,red\n").columns.map { |one| one[:column] }).to eq(["number", "name", "phantom", nil])
   end
