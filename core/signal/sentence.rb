@@ -15,19 +15,21 @@ module Loomshuttle
       end
 
       def of_row(show, row_id)
-        name = show.label(row_id)
-        socket = show.patch.plugs[row_id]
-        return "#{name} is not plugged in anywhere." unless socket
+        return "#{show.label(row_id)} is not plugged in anywhere." unless show.patch.plugs.key?(row_id)
 
-        way = [socket, *channels(show, row_id)].map { |id| show.label(id) }.join(" → ")
-        "#{name} goes #{way},#{heard(show, row_id)}#{recorded(show, row_id)}."
+        "#{show.label(row_id)} goes #{way(show, row_id)}."
+      end
+
+      def way(show, row_id)
+        places = [show.patch.plugs[row_id], *channels(show, row_id)].map { |id| show.label(id) }.join(" → ")
+        "#{places},#{heard(show, row_id)}#{recorded(show, row_id)}"
       end
 
       def of_place(show, id)
         return of_mix(show, id) if show.graph.to(id).any? { |edge| edge.kind == :send }
 
         origin = show.graph.line_back(id).last
-        return "#{show.label(id)} carries #{show.label(origin)}: #{of_row(show, origin)}" if show.rows.key?(origin)
+        return "#{capital(show.label(id))} carries #{show.label(origin)}: #{way(show, origin)}." if show.rows.key?(origin)
         return "#{capital(show.label(id))}#{next_stops(show, id)}#{heard(show, id)}." if show.graph.from(id).any? && live?(show, origin)
 
         of_back(show, id)
@@ -40,9 +42,10 @@ module Loomshuttle
 
       def of_back(show, id)
         mixed = show.graph.to(id).select { |edge| edge.kind == :send }
-        return "#{capital(show.label(id))} mixes #{mixed.map { |edge| show.label(edge.from) }.join(", ")}." if mixed.any?
+        return "#{capital(show.label(id))} mixes #{in_words(show, mixed.map(&:from))}." if mixed.any?
 
         line = stops(show, show.graph.line_back(id))
+        return "#{capital(show.label(id))}#{alone(show, id)}." if line.size == 1
         "#{line.map.with_index { |stop, i| (i == 0) ? capital(show.label(stop)) : show.label(stop) }.join(" ← ")}#{silence(show, line.last)}."
       end
 
@@ -77,6 +80,19 @@ module Loomshuttle
           "#{show.label(track.id)} would record #{live?(show, source) ? "the wrong signal" : "silence"}"
       end
 
+      # Many places in few words: "channel 1–12, 29 and Voices (bus 3)".
+      def in_words(show, ids)
+        named, numbered = ids.partition { |id| show.names.key?(id) }
+        [*(Checks::Runs.places(show, numbered) if numbered.any?), *named.map { |id| show.label(id) }].join(" and ")
+      end
+
+      # A place that nothing comes to from elsewhere in this rig.
+      def alone(show, id)
+        return next_stops(show, id) + heard(show, id) if live?(show, id)
+
+        (Endpoint.parse(id).family == "mic") ? ": nothing is plugged in" : " takes nothing"
+      end
+
       def silence(show, id)
         return "" if live?(show, id)
 
@@ -85,7 +101,7 @@ module Loomshuttle
 
       def live?(show, id) = show.rows.key?(id) || %w[songs].include?(Endpoint.parse(id).device) || show.graph.to(id).any?
       def capital(text) = text.empty? ? text : text[0].upcase + text[1..]
-      private_class_method :of_row, :of_place, :of_mix, :of_back, :stops, :channels, :next_stops, :heard, :recorded, :silence, :live?, :capital
+      private_class_method :of_row, :way, :in_words, :alone, :of_place, :of_mix, :of_back, :stops, :channels, :next_stops, :heard, :recorded, :silence, :live?, :capital
     end
   end
 end

@@ -60,26 +60,34 @@ module Loomshuttle
 
       def broken(show, id, line)
         last, before = line[-1], line[-2]
-        cause = if before
-          "#{show.label(before)} #{takes(show, before)} #{show.label(last)}, #{reason(show, last)}"
-        else
-          reason(show, last).sub(/\Awhich no channel is sent to/, "no channel is sent to it")
-            .sub(/\A(which|where|and) /, "").sub(/\Atakes/, "it takes")
-        end
+        behind, here = REASONS.fetch(reason(show, last))
+        cause = before ? "#{show.label(before)} #{takes(show, before)} #{show.label(last)}, #{behind}" : here
         answer(show, "#{capital(show.label(id))} gets nothing: #{cause}.", last, line)
       end
 
       def takes(show, id) = (show.graph.back(id).kind == :patch) ? "takes" : "comes from"
 
+      # Why a way ends at a place: said of a place that another takes, and of the place that was
+      # asked about.
+      REASONS = {
+        absent: ["which is not there", "it is not there"],
+        lacking: ["which this model does not have", "this model does not have it"],
+        unplugged: ["where nothing is plugged in", "nothing is plugged in"],
+        unlinked: ["and no cable brings anything there", "no cable brings anything there"],
+        unsent: ["which no channel is sent to", "no channel is sent to it"],
+        empty: ["which takes nothing", "nothing is laid on it"]
+      }.freeze
+      private_constant :REASONS
+
+      # @return [Symbol] of REASONS
       def reason(show, id)
         place = show.rig.place(id)
-        return "which is not there" unless place
-        return "which #{place.device.name} does not have" unless place.present?
-        return "where nothing is plugged in" if place.family.name == "mic"
-        return "and no cable brings anything there" if place.device.profile.ports.values.any? { |port| port.lanes_in == place.family.name }
-        return "which no channel is sent to" if %w[bus main matrix].include?(place.kind)
+        return :absent unless place
+        return :lacking unless place.present?
+        return :unplugged if place.family.name == "mic"
+        return :unlinked if place.device.profile.ports.values.any? { |port| port.lanes_in == place.family.name }
 
-        "which takes nothing"
+        %w[bus main matrix].include?(place.kind) ? :unsent : :empty
       end
 
       # The gravest finding about a place on the way that knows its cure.

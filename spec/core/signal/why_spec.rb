@@ -4,6 +4,7 @@ require "core_helper"
 
 RSpec.describe Loomshuttle::Signal::Why do
   {"rec/track/9" => "Track 9 gets nothing: card lane 9 takes local socket 9, where nothing is plugged in.",
+   "rec/track/13" => "Track 13 gets nothing: nothing is laid on it.",
    "desk/bus/9" => "Bus 9 gets nothing: no channel is sent to it.",
    "desk/mic/20" => "Local socket 20 gets nothing: nothing is plugged in.",
    "desk/aes50-b-in/3" => "AES50 B lane 3 gets nothing: no cable brings anything there.",
@@ -15,6 +16,28 @@ RSpec.describe Loomshuttle::Signal::Why do
     answer = described_class.of(planted, "rec/track/9")
     expect(answer.broken).to eq("desk/mic/9")
     expect(described_class.of(answer.mend.edit.apply(planted), "rec/track/9")).to have_attributes(fine: true, sentence: start_with("Track 9 gets Accordion."))
+  end
+
+  # place => what hovering it says
+  {"desk/channel/1" => /\AChannel 1 carries Hurdy-gurdy: Box A socket 1 → channel 1, heard at Main PA, .*; recorded on track 1\.\z/,
+   "desk/bus/1" => /\ABooth wedge \(bus 1\) mixes 15 sources, heard at Booth wedge\.\z/,
+   "desk/matrix/1" => /\AMatrix 1 takes nothing\.\z/,
+   "desk/mic/20" => /\ALocal socket 20: nothing is plugged in\.\z/,
+   "songs/role/click" => /\ARole click goes to channel 31, heard at Booth wedge, Drummer's in-ear\.\z/,
+   "rec/lane-out/29" => /\AReturn lane 29 goes to channel 29, heard at /,
+   "booth/in/1" => /\ABooth wedge ← Box A out 1 ← output 9 ← Booth wedge \(bus 1\)\.\z/,
+   "box-a/out-socket/8" => /\ABox A out 8 ← output 16, which takes nothing\.\z/}.each do |id, sentence|
+    it("says of #{id} what it carries") { expect(Loomshuttle::Signal::Sentence.of(show, id)).to match(sentence) }
+  end
+
+  it "says what a mix is made of in few words, and what has a name by it" do
+    grouped = show(edit("rename", id: "desk/bus/7", name: "Voices"), edit("send", channel: "desk/bus/7", mix: "desk/main/1"))
+    expect(Loomshuttle::Signal::Sentence.of(grouped, "desk/main/1", :back)).to eq("Main L (main 1) mixes channel 1–12, 29–30 and Voices (bus 7).")
+  end
+
+  it "says of a place that a model lacks that it has it not" do
+    compact = Loomshuttle::Demo.show(Loomshuttle::Demo.mended.tap { |data| data[:devices].first[:profile] = "desk-32-compact" })
+    expect(described_class.of(compact, "desk/mic/20").sentence).to eq("Local socket 20 gets nothing: this model does not have it.")
   end
 
   it "follows a source as far as it goes" do
