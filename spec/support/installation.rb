@@ -2,7 +2,7 @@
 
 require "net/http"
 require_relative "../../boot/services"
-require "support/throw_away_database"
+require_relative "throw_away_database"
 
 # A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
 # server, started as the supervisor starts them. Processes are ended by their ids.

@@ -5,6 +5,7 @@ import { useFrame } from "../../api/live";
 import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
 import { type Aim, Loom } from "../../ui/loom/Loom";
 import { ThreadSentence } from "../../ui/ThreadSentence";
+import { useSettled } from "../../ui/useSettled";
 import { RunsPanel } from "./RunsPanel";
 
 interface Props {
@@ -28,12 +29,13 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
   const loom = useLoom(name);
   const [focus, setFocus] = useState<string | null>(null);
   // A sentence with a mend stays until another place is pointed at, so that a hand can reach the button.
-  const [asked, setAsked] = useState<string | null>(null);
+  const [pointed, setPointed] = useState<string | null>(null);
+  const asked = useSettled(pointed);
   const [aim, setAim] = useState<Aim | null>(null);
   const dead =
     asked !== null &&
     loom.data?.posts.some((post) => post.knots.some((knot) => knot.id === asked && knot.row === null && post.key !== "row"));
-  const trace = useTrace(focus);
+  const trace = useTrace(useSettled(focus));
   const why = useWhy(dead ? asked : null);
   const preview = usePreview(shown ? { edit: shown, loom: name } : aim && (aim.count > 1 || aim.part) ? { ...aim, loom: name } : null);
   const join = useShowCommand("/api/joins");
@@ -57,7 +59,7 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
             preview={preview.data?.strands}
             onFocus={(id) => {
               setFocus(id);
-              if (id) setAsked(id);
+              if (id) setPointed(id);
               // A scene that is shown goes as soon as one looks at something else.
               if (id && !runsOpen && shown) onShown(null);
             }}

@@ -5,7 +5,7 @@ import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import type { Loom as LoomData, Strand } from "../../api/client";
 import { areJoined, comesToIt, layOut, quietPlaces, rowHeightFor, threadAndMistakes, threadPath } from "../../model/loom";
 import { hitBox, Places } from "./Places";
-import { Posts, PostTitles } from "./Posts";
+import { Posts, PostTitles, TITLES_HEIGHT } from "./Posts";
 import { Ghosts, Threads } from "./Threads";
 import { useLoomKeys } from "./useLoomKeys";
 
@@ -177,7 +177,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   const box = cursorAt && hitBox(cursorAt, cursorAt.post === 0, cursorAt.post === loom.posts.length - 1);
   return (
     <Box sx={{ position: "relative", height: "100%" }}>
-      <Box ref={frame} sx={{ overflow: "auto", height: "100%" }}>
+      <Box ref={frame} sx={{ overflow: "auto", height: "100%", position: "relative" }}>
         {empty && loom.posts[0]?.knots.length === 0 && (
           <Box sx={{ position: "absolute", top: 70, left: 16, width: 190, color: "text.secondary", fontSize: 14 }}>{empty}</Box>
         )}
@@ -210,11 +210,20 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           <g style={{ opacity: lit ? 0.2 : 1 }}>
             <Threads loom={loom} picture={picture} />
           </g>
-          {lit && <Threads loom={loom} picture={picture} only={lit} />}
-          {preview && <Ghosts loom={loom} after={preview} picture={picture} />}
           <g style={{ opacity: lit ? 0.4 : 1 }}>
             <Places picture={picture} posts={loom.posts.length} />
           </g>
+        </svg>
+        {/* A layer of its own: what moves with the pointer leaves the picture under it as it was painted. */}
+        <svg
+          aria-hidden="true"
+          width={picture.width * zoom}
+          height={picture.height * zoom}
+          viewBox={`0 0 ${picture.width} ${picture.height}`}
+          style={{ position: "absolute", left: 0, top: TITLES_HEIGHT, pointerEvents: "none", willChange: "transform" }}
+        >
+          {lit && <Threads loom={loom} picture={picture} only={lit} />}
+          {preview && <Ghosts loom={loom} after={preview} picture={picture} />}
           {lit && <Places picture={picture} posts={loom.posts.length} only={lit} />}
           {cursorAt && box && (
             <rect
