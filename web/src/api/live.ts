@@ -1,5 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
+import { EDITS } from "./queries";
 
 /** One frame from engine and desk, about 20 a second. */
 export interface Frame {
@@ -55,10 +56,25 @@ function watch(watcher: () => void) {
  */
 export function connect(client: QueryClient) {
   let events = listen(client);
+  client.getMutationCache().subscribe(({ type }) => type === "updated" && hear(client, told));
   window.addEventListener("pagehide", () => events.close());
   window.addEventListener("pageshow", (event) => {
     if (event.persisted) events = listen(client, true);
   });
+}
+
+/** The newest version of the show that was told of while an edit of this page was on its way. */
+let told = 0;
+
+/**
+ * Reads the show anew where somebody else changed it. One's own edit is answered with the show, and what is told of
+ * it comes before that answer: reading everything meanwhile would only keep the answer waiting.
+ */
+function hear(client: QueryClient, version: number) {
+  told = Math.max(told, version);
+  if (client.isMutating({ predicate: ({ options }) => options.scope?.id === EDITS }) > 0) return;
+  const known = client.getQueryData<{ version: number }>(["show"])?.version ?? 0;
+  if (told > known) client.invalidateQueries({ queryKey: ["show"] });
 }
 
 function listen(client: QueryClient, missed = false): EventSource {
@@ -66,6 +82,7 @@ function listen(client: QueryClient, missed = false): EventSource {
   let stale = missed;
   events.onopen = () => {
     connected = true;
+    told = 0;
     // What happened while the line was broken, or before it stood, was not heard.
     if (stale) client.invalidateQueries();
     else if (client.getQueryData(["show"])) client.invalidateQueries({ queryKey: ["show"], exact: true });
@@ -82,11 +99,7 @@ function listen(client: QueryClient, missed = false): EventSource {
     if (waiting === null) requestAnimationFrame(paint);
     waiting = event.data;
   });
-  // One's own edit was answered with the show already.
-  events.addEventListener("show", (event) => {
-    const known = client.getQueryData<{ version: number }>(["show"])?.version ?? 0;
-    if ((JSON.parse(event.data) as { version: number }).version > known) client.invalidateQueries({ queryKey: ["show"] });
-  });
+  events.addEventListener("show", (event) => hear(client, (JSON.parse(event.data) as { version: number }).version));
   events.addEventListener("desk", () =>
     client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey.length < 3 }),
   );

@@ -124,6 +124,9 @@ export function useCommand<T = unknown>(path: string, invalidates: "show" | "tak
   });
 }
 
+/** Edits of this page go one after the other. */
+export const EDITS = "show";
+
 /** The loom that is on the screen, so that an edit can be answered with it. */
 function loomOnScreen(client: QueryClient): string | undefined {
   const shown = client.getQueryCache().findAll({ queryKey: ["show", "loom"], type: "active" })[0];
@@ -151,7 +154,7 @@ export function useShowCommand(path: string, after?: () => void) {
   const client = useQueryClient();
   const { say } = useNotice();
   const command = useMutation({
-    scope: { id: "show" },
+    scope: { id: EDITS },
     mutationFn: async (body: object) => {
       const loom = loomOnScreen(client);
       const version = client.getQueryData<Show>(["show"])?.version ?? 1;
