@@ -55,7 +55,8 @@ module Loomshuttle
       end
 
       def channels(show, row_id)
-        show.graph.onward(row_id).map(&:to).select { |id| show.rig.kind_of(id) == "channel" }.uniq
+        channels = show.rig.ids_of("channel")
+        show.graph.onward(row_id).filter_map { |edge| edge.to if channels.include?(edge.to) }.uniq
       end
 
       def next_stops(show, id)

@@ -47,9 +47,17 @@ module Loomshuttle
       end
 
       def self.ends(show, start, steps, direction)
-        arrives, leaves = (direction == :forward) ? %i[to from] : %i[from to]
-        left = steps.to_h { |edge| [edge.public_send(leaves), true] }
-        [start, *steps.map(&arrives)].uniq.reject { |id| left[id] }.map { |id| End.new(id, why(show, id, direction)).freeze }
+        forward = direction == :forward
+        left = {}
+        steps.each { |edge| left[forward ? edge.from : edge.to] = true }
+        found = left.key?(start) ? [] : [start]
+        # Each end once: it is left from then on.
+        steps.each do |edge|
+          id = forward ? edge.to : edge.from
+          found << id unless left.key?(id)
+          left[id] = true
+        end
+        found.map { |id| End.new(id, why(show, id, direction)).freeze }
       end
 
       def self.why(show, id, direction)
