@@ -25,7 +25,7 @@ module Loomshuttle
         @pushing = false
         Thread.new { push_all }
         busy = -> { @pushing || @pushes.size.positive? }
-        @watch = DeskWatch.new(@desk, busy: busy, stands: ->(gear) { stage_other(gear) }) { hub.publish("desk", known: true) }
+        @watch = DeskWatch.new(@desk, busy: busy, plan: -> { plan&.patch }, stands: ->(gear) { stage_other(gear) }) { hub.publish("desk", known: true) }
       end
 
       def show_id = @show_id ||= shows.first_id
@@ -69,6 +69,7 @@ module Loomshuttle
           @desk_fault = e.message
           hub.publish("desk", fault: e.message)
         ensure
+          @watch&.forget
           @pushing = false
         end
       end
@@ -89,13 +90,17 @@ module Loomshuttle
       # was started anew before, or a take was running then. It is set up once for each plan; what
       # it refuses it would refuse again.
       def stage_other(gear)
-        plan = @planned || kept.show
-        return if gear == Show::GearSum.of(plan) || plan.equal?(@staged) || recording?
+        wanted = plan
+        return if wanted.nil? || gear == Show::GearSum.of(wanted) || wanted.equal?(@staged) || recording?
 
-        @staged = plan
-        @pushes << [nil, plan]
+        @staged = wanted
+        @pushes << [nil, wanted]
+      end
+
+      # @return [Show, nil] nil while there is no show yet, or no database
+      def plan
+        @planned || kept.show
       rescue BadInput, Sequel::Error
-        # There is no show yet, or no database: the next look comes soon.
         nil
       end
 

@@ -138,3 +138,30 @@ RSpec.describe Loomshuttle::Server::Contract do
     expect(Rack::MockRequest.new(app).post("/api/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain").status).to eq(415)
   end
 end
+
+RSpec.describe Loomshuttle::Server::DeskWatch do
+  let(:desk) { Struct.new(:patch, :reads) { def sums = [patch.checksum, "gear"] and def state = (self.reads += 1) && patch }.new(show.patch, 0) }
+  let(:changes) { Thread::Queue.new }
+  let(:gears) { Thread::Queue.new }
+  let(:turned) { show(edit("connect", slot: "desk/output/1", from: "desk/bus/1")).patch }
+  let!(:watch) { described_class.new(desk, busy: -> { @busy }, plan: -> { show.patch }, stands: ->(gear) { gears << gear }) { changes << true } }
+
+  it "reads nothing while the desk has what is planned, and all of it when somebody turned something" do
+    changes.pop
+    expect([watch.state, desk.reads, gears.pop]).to eq([show.patch, 0, "gear"])
+    desk.patch = turned
+    changes.pop
+    expect([watch.state, desk.reads]).to eq([turned, 1])
+  end
+
+  it "knows nothing from the moment that the desk is told something until it has looked again" do
+    changes.pop
+    @busy = true
+    desk.patch = turned
+    watch.forget
+    expect(watch.state).to be_nil
+    @busy = false
+    changes.pop
+    expect(watch.state).to eq(turned)
+  end
+end

@@ -77,10 +77,14 @@ export function GridLine({ columns, line, top, id, cursor, area, lit, missing, d
               cursor: handle ? "grab" : "cell",
             }}
           >
-            {here && editor ? editor : face(column.key)}
+            {here && editor ? editor : <Face of={face(column.key)} />}
           </Box>
         );
       })}
     </Box>
   );
 }
+
+/** A text that is too long for its cell says so. */
+const Face = ({ of }: { of: ReactNode }) =>
+  typeof of === "string" ? <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>{of}</span> : of;

@@ -210,6 +210,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           <g style={{ opacity: lit ? 0.2 : 1 }}>
             <Threads loom={loom} picture={picture} />
           </g>
+          {preview && <Ghosts loom={loom} after={preview} picture={picture} />}
           <g style={{ opacity: lit ? 0.4 : 1 }}>
             <Places picture={picture} posts={loom.posts.length} />
           </g>
@@ -223,7 +224,6 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           style={{ position: "absolute", left: 0, top: TITLES_HEIGHT, pointerEvents: "none", willChange: "transform" }}
         >
           {lit && <Threads loom={loom} picture={picture} only={lit} />}
-          {preview && <Ghosts loom={loom} after={preview} picture={picture} />}
           {lit && <Places picture={picture} posts={loom.posts.length} only={lit} />}
           {cursorAt && box && (
             <rect
@@ -260,7 +260,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           )}
         </svg>
       </Box>
-      <Box sx={{ position: "absolute", right: 8, top: 0, zIndex: 2, display: "flex" }}>
+      <Box sx={{ position: "absolute", right: 8, top: 0, zIndex: 2, display: "flex", bgcolor: "background.default" }}>
         <IconButton size="small" aria-label="Smaller" onClick={() => setZoom((now) => clampZoom(now / 1.2))}>
           <RemoveIcon fontSize="small" />
         </IconButton>
