@@ -34,10 +34,17 @@ module Loomshuttle
     NO_CHANNELS = Set.new.freeze
     private_constant :NO_CHANNELS
 
-    # Most edits leave the sends alone: what was made of them goes along.
+    # Most edits change a few joins only: what was made of the others goes along.
     def with(**changes)
-      super.tap { |changed| changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends) }
+      super.tap do |changed|
+        changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends)
+        before = @memo[:laid] || @memo[:laid_before]
+        changed.once(:laid_before) { before } if before
+      end
     end
+
+    # @return [Signal::Laid]
+    def laid = once(:laid) { Signal::Laid.of(self, @memo.delete(:laid_before)) }
 
     # @return [Signal::Sends]
     def sends = once(:sends) { Signal::Sends.new(patch.sends) }

@@ -4,7 +4,7 @@ module Loomshuttle
   module Signal
     # All joins of a show as a directed graph over endpoint ids. Everything that follows a
     # signal (trace, reach, checks, loom) walks this and nothing else. What hangs on the
-    # rig alone is kept with the rig (Wiring); the patch's joins are laid over it.
+    # rig alone is kept with the rig (Wiring); the patch's joins (Laid, Sends) are laid over it.
     #
     #   graph = show.graph
     #   graph.from("desk/channel/9")    # => [Edge, ...] onward
@@ -14,20 +14,18 @@ module Loomshuttle
       private_constant :NONE
 
       def initialize(show)
-        @show = show
+        @rig = show.rig
         @wiring = Wiring.of(show.rig, show.sample_rate_hz)
-        @tracks, @channels = %w[track channel].map { |kind| show.rig.ids_of(kind) }
+        @tracks = show.rig.ids_of("track")
+        @laid = show.laid
         @sends = show.sends
-        @laid = plug_edges + patch_edges
-        @from = @laid.group_by(&:from)
-        @to = @laid.group_by(&:to)
         @lines = {}
         @onward = {}
       end
 
-      def edges = @wiring.edges + @laid + @sends.edges
-      def from(id) = both(both(@wiring.from(id), @from[id]), @sends.from[id])
-      def to(id) = both(both(@wiring.to(id), @to[id]), @sends.to[id])
+      def edges = @wiring.edges + @laid.edges + @sends.edges
+      def from(id) = both(both(@wiring.from(id), @laid.from[id]), @sends.from[id])
+      def to(id) = both(both(@wiring.to(id), @laid.to[id]), @sends.to[id])
       def fixed_onward(id) = @wiring.onward(id)
       def fixed_beginning(id) = @wiring.line_back(id).last
 
@@ -51,7 +49,7 @@ module Loomshuttle
       # Which listeners a signal from here can reach.
       #
       # @return [Integer] a bit for each of the rig's listeners, in their order
-      def listeners_bits(id) = (@reached ||= ReachBits.new(self, @show.rig)).of(id)
+      def listeners_bits(id) = (@reached ||= ReachBits.new(self, @rig)).of(id)
 
       private
 
@@ -103,32 +101,6 @@ module Loomshuttle
       def single(edges)
         edge = edges.first
         edge unless edge.nil? || edge.kind == :send
-      end
-
-      def plug_edges = @show.patch.plugs.map { |row_id, socket_id| Edge.join(row_id, socket_id, :plug) }
-
-      def patch_edges
-        turned = @show.turned_channels
-        @show.patch.slots.filter_map do |slot_id, take|
-          # A channel that is switched over listens to its second slot instead.
-          next if turned.include?(slot_id)
-
-          source = (take.tap == "raw") ? before_feed(take.from) : take.from
-          Edge.join(source, slot_id, :patch, take.tap) if source
-        end + turned_edges
-      end
-
-      def turned_edges
-        @show.turned_channels.map { |channel_id| Edge.join(@show.second_slot(channel_id), channel_id, :patch, "raw") }
-      end
-
-      # A raw tap on a channel only ever carries the channel's socket: nothing when the
-      # channel listens to the computer.
-      def before_feed(source_id)
-        return source_id unless @channels.include?(source_id)
-
-        socket = @show.patch.slots[source_id]&.from
-        socket unless socket.nil? || Endpoint.parse(socket).family == "card-return"
       end
     end
   end

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "core_helper"
+require "support/random_edits"
 require_relative "../../../bench/large_rig"
 
 # What is walked once and shared must answer as walking anew would, on any patch.
@@ -52,6 +53,45 @@ RSpec.describe Loomshuttle::Signal::Graph do
       expect(ids.to_h { |id| [id, Loomshuttle::Signal::Reach.listeners(show, id).map(&:id)] }).to eq(ids.to_h { |id| [id, naive_listeners(show, id)] })
       expect(ids.to_h { |id| [id, show.graph.line_back(id)] }).to eq(ids.to_h { |id| [id, naive_line(show, id)] })
     end
+  end
+
+  # A show without memory of the ones that it was made from.
+  def forgetful(show) = Loomshuttle::Show.new(**show.to_h)
+  def joins(graph) = graph.edges.map(&:to_a).sort_by(&:inspect)
+
+  (1..3).each do |seed|
+    it "has the same joins after many edits, each laid over what was there, as laid anew (seed #{seed})" do
+      edits = RandomEdits.new(seed)
+      followed = 0
+      200.times.reduce(show) do |now, i|
+        one = Loomshuttle::Edits.from_h(edits.next)
+        after = one.apply(now)
+        next now if after.is_a?(Loomshuttle::Refusal) || after.rig.devices.size < 4
+
+        # Sometimes several edits come before anybody looks at the show.
+        next after if i % 3 == 0
+
+        fresh = forgetful(after)
+        followed += 1 if after.rig.equal?(now.rig)
+        expect(joins(after.graph)).to eq(joins(fresh.graph)), "after #{one.to_data}"
+        places = [*after.patch.slots.keys, *after.patch.slots.values.map(&:from), *after.patch.plugs.keys, *after.patch.plugs.values].uniq
+        ends = ->(graph) { places.map { |id| [graph.from(id), graph.to(id)].map { |some| some.map(&:to_a).sort_by(&:inspect) } } }
+        expect(ends[after.graph]).to eq(ends[fresh.graph]), "after #{one.to_data}"
+        after
+      rescue Loomshuttle::BadInput
+        now
+      end
+      expect(followed).to be > 10
+    end
+  end
+
+  it "follows a raw lane when the channel that it is taken from takes another socket, or the computer" do
+    by_lane = rack
+    expect(by_lane.graph.line_back("desk/card-send/1").last).to eq("list/row/1")
+    moved = edit("connect", slot: "desk/channel/1", from: "desk/mic/2").apply(by_lane)
+    expect(moved.graph.line_back("desk/card-send/1").last).to eq("list/row/2")
+    turned = edit("connect", slot: "desk/channel/1", from: "desk/card-return/1").apply(moved)
+    expect(turned.graph.to("desk/card-send/1")).to eq([])
   end
 
   it "finds ends for every source of a large rig, and nothing but its clocks to say about it" do
