@@ -77,7 +77,7 @@ module Loomshuttle
       # Where gear or sources changed, the stage is set up anew, patch and all. A desk with
       # another card or rate would end a running take, so that waits until the take is over.
       def follow(before, after)
-        return hold if recording? && (@held || reshaped?(before, after))
+        return hold if (@held || reshaped?(before, after)) && recording?
 
         same = before.rig.equal?(after.rig) && before.rows.keys == after.rows.keys && before.sample_rate_hz == after.sample_rate_hz
         same ? desk.send_changes(before.patch, after.patch) : desk.stage(after)
@@ -104,7 +104,12 @@ module Loomshuttle
         nil
       end
 
-      def recording? = !engine.status.nil? && !engine.status["recording"].nil?
+      # Asked, not remembered: a server that was just started has not heard of a running take yet.
+      def recording?
+        !engine.ask(do: "status")["recording"].nil?
+      rescue Links::EngineLink::Gone
+        false
+      end
 
       def reshaped?(before, after)
         shape = ->(show) { [show.sample_rate_hz, show.rig.first_of("desk")&.then { |one| show.places(one, "card-send").size }] }
