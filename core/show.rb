@@ -64,8 +64,6 @@ module Loomshuttle
       {"list/row" => "row #{endpoint.number}", "songs/role" => "role #{endpoint.number}"}.fetch(endpoint.field) { rig.label(endpoint_id) }
     end
 
-    def row_of_track(track_id) = rows[tracks[track_id]&.row]
-
     # @return [Capture::Track, nil] the first track meant for a row
     def track_of_row(row_id) = once(:track_of_row) { tracks.values.reverse.to_h { |track| [track.row, track] } }[row_id]
 

@@ -64,9 +64,11 @@ module Loomshuttle
           before, after = @pushes.pop
           @pushing = true
           @desk_fault = nil
-          before ? follow(before, after) : desk.stage(after || kept.show)
+          before ? follow(before, after) : desk.stage(after || plan)
         rescue Links::DeskLink::Failed => e
           @desk_fault = e.message
+          # What was only not answered is tried again.
+          @staged = nil unless e.is_a?(Links::DeskLink::Refused)
           hub.publish("desk", fault: e.message)
         ensure
           @watch&.forget

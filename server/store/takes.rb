@@ -39,7 +39,6 @@ module Loomshuttle
         end
 
         def delete(id) = @database[:takes].where(id: id).delete
-        def open_takes = @database[:takes].where(state: "recording").all
       end
     end
   end

@@ -110,6 +110,4 @@ function listen(client: QueryClient, missed = false): EventSource {
 /** A part of the newest frame; the component repaints only when that part changes. */
 export const useFrame = <T extends string | number | boolean | null>(pick: (frame: Frame) => T): T =>
   useSyncExternalStore(watch, () => pick(frame));
-/** The whole frame, for what repaints with every one. */
-export const useWholeFrame = (): Frame => useSyncExternalStore(watch, () => frame);
 export const useConnected = (): boolean => useSyncExternalStore(watch, () => connected);
