@@ -11,6 +11,10 @@ gem "json_schemer", "~> 2.5"
 gem "numo-linalg", "~> 0.1.7"
 gem "numo-narray", "~> 0.9.2"
 gem "zeitwerk", "~> 2.6.18"
+
+# file systems and, through the same ffi, ALSA
+gem "ffi", "~> 1.17"
+gem "sys-filesystem", "~> 1.6"
 # input lists and sheets in and out
 gem "csv", "~> 3.2"
 gem "prawn", "~> 2.5"

@@ -44,6 +44,9 @@ module Loomshuttle
       end.freeze
     end
 
+    # @return [Hash] the contract, api/openapi.yaml
+    def api = @api ||= YAML.safe_load_file(File.join(ROOT, "api/openapi.yaml"))
+
     # @return [Hash] the JSON Schema of the show file
     def show_schema
       @show_schema ||= JSON.parse(File.read(File.join(ROOT, "docs/formats/loom.schema.json")))

@@ -6,11 +6,12 @@ module Loomshuttle
   class BadInput < StandardError
     attr_reader :field, :value, :allowed
 
-    def initialize(field:, value:, allowed:)
+    # @param message [String, nil] one that is made already, as another process said it
+    def initialize(field:, value:, allowed:, message: nil)
       @field = field
       @value = value
       @allowed = allowed
-      super("#{field}: #{shown} is not usable; #{allowed}")
+      super(message || "#{field}: #{shown} is not usable; #{allowed}")
     end
 
     def to_h = {field: field, value: value, allowed: allowed, message: message}

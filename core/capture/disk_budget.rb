@@ -10,14 +10,15 @@ module Loomshuttle
 
       module_function
 
-      # @return [Integer] bytes a second of that many 24-bit tracks
-      def rate_bytes_per_s(tracks, sample_rate_hz) = tracks * sample_rate_hz * BYTES_PER_SAMPLE
+      # @param bytes [Integer] a sample: 3 for 24 bit, 4 for float
+      # @return [Integer] bytes a second of that many tracks
+      def rate_bytes_per_s(tracks, sample_rate_hz, bytes: BYTES_PER_SAMPLE) = tracks * sample_rate_hz * bytes
 
       # @return [Float, nil] seconds, nil where nothing is armed
-      def seconds_left(free_bytes, tracks, sample_rate_hz)
+      def seconds_left(free_bytes, tracks, sample_rate_hz, margin_bytes: MARGIN_BYTES, bytes: BYTES_PER_SAMPLE)
         return nil if tracks == 0
 
-        [(free_bytes - MARGIN_BYTES).to_f / rate_bytes_per_s(tracks, sample_rate_hz), 0.0].max
+        [(free_bytes - margin_bytes).to_f / rate_bytes_per_s(tracks, sample_rate_hz, bytes: bytes), 0.0].max
       end
     end
   end

@@ -17,6 +17,14 @@ module Loomshuttle
         format("%02d %s.wav", number, safe(name, "track"))
       end
 
+      # @return [String] what both sides of a pair are called together: "Overhead" of
+      #   "Overhead L" and "Overhead R"
+      def common(left, right)
+        shared = left.chars.zip(right.chars).take_while { |one, other| one == other }.map(&:first).join
+        plain = shared.sub(/[\s(_.-]+\z/, "")
+        plain.strip.empty? ? "#{left} + #{right}" : plain
+      end
+
       # @param name [String] any name of a file made elsewhere
       # @param taken [Array<String>] file names that are there already
       # @return [String] a safe name of its own, with the file's ending

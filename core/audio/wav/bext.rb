@@ -20,10 +20,13 @@ module Loomshuttle
             **texts.transform_values { |text| text.dup.force_encoding("UTF-8").scrub("?") })
         end
 
+        # @return [String] of even size: a last line of odd length gets a space before its end
         def to_s
           [description, originator, originator_reference, date, time, time_reference_samples & 0xFFFFFFFF,
-            time_reference_samples >> 32, version].pack("a256a32a32a10a8VVv").ljust(602, "\0") + coding_history.b
+            time_reference_samples >> 32, version].pack("a256a32a32a10a8VVv").ljust(602, "\0") + even(coding_history.b)
         end
+
+        def even(text) = text.bytesize.even? ? text : text.sub(/(\r\n)?\z/n) { " #{$1}" }
       end
     end
   end

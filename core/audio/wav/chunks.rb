@@ -28,6 +28,8 @@ module Loomshuttle
 
         # @return [Found, nil] the first chunk of that id
         def [](id) = @found.find { |chunk| chunk.id == id }
+        # @return [Array<Found>] every one of that id
+        def all(id) = @found.select { |chunk| chunk.id == id }
 
         # @return [String] the body, at most `limit` bytes of it
         def body(chunk, limit: 16 * 1024 * 1024)
@@ -46,7 +48,7 @@ module Loomshuttle
           unless %w[RIFF RF64 BW64].include?(@container) && head[8, 4] == "WAVE"
             raise Malformed.new(value: head[0, 12].to_s, allowed: "a WAV file begins with RIFF or RF64 and WAVE")
           end
-          riff_size = head.unpack1("V", offset: 4)
+          @riff_size = riff_size = head.unpack1("V", offset: 4)
           if @container == "RIFF" && riff_size + 8 != @length && riff_size + 8 != @length - @length % 2
             @warnings << "the header says #{riff_size + 8} bytes, the file has #{@length}"
           end
@@ -67,14 +69,27 @@ module Loomshuttle
         def chunk_at(at, found)
           @io.seek(at)
           id, size = @io.read(8).unpack("a4V")
-          size = size64(found) || size if id == "data" && size == UNKNOWN_SIZE
           left = @length - at - 8
+          size = size64(found) || size if id == "data" && size == UNKNOWN_SIZE
+          size = left if id == "data" && size == 0 && never_finished?(at)
           if size > left
-            @warnings << "the chunk \"#{id.scrub("?")}\" says #{size} bytes, #{left} are there"
+            @warnings << "the chunk \"#{readable(id)}\" says #{size} bytes, #{left} are there"
             size = left
           end
           Found.new(id: id, offset: at + 8, size: size)
         end
+
+        # A recorder that was cut off never wrote its sizes: what follows are samples, not chunks.
+        def never_finished?(at)
+          unwritten = [0, UNKNOWN_SIZE].include?(@riff_size) || @riff_size + 8 <= at + 8
+          return false unless unwritten && @length > at + 8
+
+          @warnings << "its sizes were never written; all up to its end is taken as samples"
+          true
+        end
+
+        # What is no text is shown as one all the same.
+        def readable(id) = id.dup.force_encoding("UTF-8").scrub("?").gsub(/[[:cntrl:]]/, "?")
 
         # EBU Tech 3306: the ds64 chunk holds riff size, data size and sample count.
         def size64(found)

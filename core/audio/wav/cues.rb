@@ -21,11 +21,12 @@ module Loomshuttle
             .map { |id, _position, _chunk, _start, _block, frame| {frame: frame, label: labels.fetch(id, "")} }.sort_by { |marker| marker[:frame] }
         end
 
+        # Labels stand in a LIST of type adtl, wherever it is; there may be other lists before it.
         def labels(chunks)
-          list = chunks["LIST"] or return {}
-          body = chunks.body(list)
-          return {} unless body[0, 4] == "adtl"
+          chunks.all("LIST").map { |list| chunks.body(list) }.select { |body| body[0, 4] == "adtl" }.map { |body| labels_in(body) }.inject({}, :merge)
+        end
 
+        def labels_in(body)
           found = {}
           at = 4
           while at + 12 <= body.bytesize
@@ -37,7 +38,7 @@ module Loomshuttle
           end
           found
         end
-        private_class_method :labels
+        private_class_method :labels, :labels_in
       end
     end
   end

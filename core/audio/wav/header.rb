@@ -3,54 +3,70 @@
 module Loomshuttle
   module Audio
     module Wav
-      # The header of a one-channel 24-bit Broadcast Wave file. Its length never changes, so
-      # it can be written again in place while the file grows; beyond 4 GiB the reserved
-      # JUNK chunk becomes the ds64 of an RF64 file (EBU Tech 3306).
+      # The header of a Broadcast Wave file of any number of channels, 24-bit PCM or 32-bit
+      # float. Its length never changes, so it can be written again in place while the file
+      # grows; beyond 4 GiB the reserved JUNK chunk becomes the ds64 of an RF64 file (EBU Tech
+      # 3306). Every chunk before the samples has an even size: readers that know RF64 but not
+      # its pad byte find the samples too.
+      #
+      #   header = Header.new(sample_rate_hz: 48_000, bext: bext, track_names: ["Kick"])
+      #   file.write(header.bytes(0))
       class Header
-        BITS = 24
-        FRAME_BYTES = BITS / 8
+        ENCODINGS = {"pcm24" => [PCM, 24], "float32" => [FLOAT, 32]}.freeze
         # Size of a ds64 chunk's body without a table, reserved by JUNK until it is needed.
         DS64_BYTES = 28
         SIZE_MAX = 0xFFFFFFFF
-        # KSDATAFORMAT_SUBTYPE_PCM behind its format tag.
-        PCM_GUID_TAIL = "\x00\x00\x00\x00\x10\x00\x80\x00\x00\xAA\x00\x38\x9B\x71".b.freeze
-        # Speaker mask of a single channel.
-        FRONT_CENTRE = 4
-        private_constant :DS64_BYTES, :SIZE_MAX, :PCM_GUID_TAIL, :FRONT_CENTRE
+        # KSDATAFORMAT_SUBTYPE_... behind its format tag.
+        GUID_TAIL = "\x00\x00\x00\x00\x10\x00\x80\x00\x00\xAA\x00\x38\x9B\x71".b.freeze
+        # Speaker masks: one channel is the centre, two are left and right, more say nothing.
+        SPEAKERS = {1 => 4, 2 => 3}.freeze
+        private_constant :DS64_BYTES, :SIZE_MAX, :GUID_TAIL, :SPEAKERS
 
-        # @param track_name [String] any text; written as iXML
-        def initialize(sample_rate_hz:, bext:, track_name:)
+        attr_reader :frame_bytes
+
+        # @param track_names [Array<String>] any texts, one a channel; written as iXML
+        # @param encoding [String] of ENCODINGS
+        def initialize(sample_rate_hz:, bext:, track_names:, encoding: "pcm24")
           @sample_rate_hz = sample_rate_hz
-          @middle = chunk("bext", bext.to_s) + chunk("iXML", IXml.single(track_name)) + chunk("fmt ", fmt)
+          @channels = track_names.size
+          @tag, @bits = ENCODINGS.fetch(encoding)
+          @frame_bytes = @channels * @bits / 8
+          @middle = chunk("bext", bext.to_s) + chunk("iXML", IXml.tracks(track_names)) + chunk("fmt ", fmt)
         end
 
         # @param frames [Integer] that the file holds now
         # @return [String] everything before the first sample
         def bytes(frames)
-          data_bytes = frames * FRAME_BYTES
+          data_bytes = frames * frame_bytes
           riff_bytes = size - 8 + data_bytes + data_bytes % 2
-          return small(riff_bytes, data_bytes) if riff_bytes <= SIZE_MAX
+          return small(frames, riff_bytes, data_bytes) if riff_bytes <= SIZE_MAX
 
           ds64 = [riff_bytes, data_bytes, frames, 0].pack("Q<Q<Q<V")
-          ["RF64", SIZE_MAX, "WAVE"].pack("a4Va4") + chunk("ds64", ds64) + @middle + ["data", SIZE_MAX].pack("a4V")
+          ["RF64", SIZE_MAX, "WAVE"].pack("a4Va4") + chunk("ds64", ds64) + @middle + fact(SIZE_MAX) + ["data", SIZE_MAX].pack("a4V")
         end
 
         # @return [Integer] bytes before the first sample
-        def size = 12 + 8 + DS64_BYTES + @middle.bytesize + 8
+        def size = 12 + 8 + DS64_BYTES + @middle.bytesize + fact(0).bytesize + 8
 
         private
 
-        def small(riff_bytes, data_bytes)
-          ["RIFF", riff_bytes, "WAVE"].pack("a4Va4") + chunk("JUNK", "\0" * DS64_BYTES) + @middle + ["data", data_bytes].pack("a4V")
+        def small(frames, riff_bytes, data_bytes)
+          ["RIFF", riff_bytes, "WAVE"].pack("a4Va4") + chunk("JUNK", "\0" * DS64_BYTES) + @middle + fact(frames) + ["data", data_bytes].pack("a4V")
         end
 
         # More than 16 bits ask for WAVE_FORMAT_EXTENSIBLE.
         def fmt
-          [EXTENSIBLE, 1, @sample_rate_hz, @sample_rate_hz * FRAME_BYTES, FRAME_BYTES, BITS, 22, BITS, FRONT_CENTRE, PCM].pack("vvVVvvvvVv") + PCM_GUID_TAIL
+          [EXTENSIBLE, @channels, @sample_rate_hz, @sample_rate_hz * frame_bytes, frame_bytes, @bits, 22, @bits, SPEAKERS.fetch(@channels, 0), @tag]
+            .pack("vvVVvvvvVv") + GUID_TAIL
         end
 
+        # What is no PCM says its number of frames once more.
+        def fact(frames) = (@tag == FLOAT) ? chunk("fact", [[frames, SIZE_MAX].min].pack("V")) : ""
+
         def chunk(id, body)
-          [id, body.bytesize].pack("a4V") + body.b + ("\0" * (body.bytesize % 2))
+          raise ArgumentError, "the chunk #{id} has an odd size" if body.bytesize.odd?
+
+          [id, body.bytesize].pack("a4V") + body.b
         end
       end
     end

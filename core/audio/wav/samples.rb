@@ -41,6 +41,26 @@ module Loomshuttle
           bytes = Numo::UInt8.from_binary(samples.to_binary, [samples.size, 4])
           bytes[true, 1..3].to_binary
         end
+
+        # @param bytes [String] 24-bit samples of one channel
+        # @return [String] the same as 32-bit float; exact, since float32 holds 24 bits
+        def float_of_24(bytes)
+          wide = Numo::UInt8.zeros(bytes.bytesize / 3, 4)
+          wide[true, 1..3] = Numo::UInt8.from_binary(bytes, [bytes.bytesize / 3, 3])
+          (Numo::SFloat.cast(Numo::Int32.from_binary(wide.to_binary)) / Scale::FULL_SCALE_S32).to_binary
+        end
+
+        # @param channels [Array<String>] samples of one channel each
+        # @param bytes [Integer] a sample
+        # @return [String] frame by frame
+        def interleave(channels, bytes)
+          return channels.first if channels.size == 1
+
+          frames = channels.first.bytesize / bytes
+          woven = Numo::UInt8.zeros(frames, channels.size, bytes)
+          channels.each_with_index { |channel, at| woven[true, at, true] = Numo::UInt8.from_binary(channel, [frames, bytes]) }
+          woven.to_binary
+        end
         private_class_method :from_24, :from_float
       end
     end

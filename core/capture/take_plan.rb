@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Capture
+    # What the engine needs to know to record a take; all of it stands in the take's journal,
+    # so that the disk alone is enough to go on with it.
+    #
+    # uid        never changes, whatever the take is called
+    # show       name of the show's folder; show_id its number in the database
+    # folder     of the take, which the engine chooses, below the takes' folder, e.g. "lanterns/take-004"
+    # encoding   "pcm24" or "float32"
+    # copy       a second place: its folder, nil for none
+    # preroll_s  seconds from before Record was pressed
+    # carry_on   whether it goes on by itself when device or engine come back
+    # margin_bytes  that are left free on each disk
+    # from_frame  device frame to begin with exactly, for an overdub; nil for now
+    # origin_samples  TimeReference of the first sample where it is known (an overdub), else nil
+    # length_s   planned, nil where nobody knows
+    TakePlan = Value.of(:uid, :number, :sample_rate_hz, :tracks, folder: "", name: "", notes: "", show: "", show_id: 0, encoding: "pcm24",
+      copy: nil, preroll_s: 0, carry_on: true, margin_bytes: DiskBudget::MARGIN_BYTES, from_frame: nil, origin_samples: nil,
+      utc_offset_s: 0, over: nil) do
+      # @param given [Hash] string keys, checked by the contract
+      def self.from_h(given)
+        known = members.map(&:to_s) & given.keys
+        new(**known.to_h { |name| [name.to_sym, given[name]] }, tracks: given["tracks"].map { |track| TrackPlan.from_h(track) })
+      end
+
+      def to_data = to_h.merge(tracks: tracks.map(&:to_h))
+
+      # @return [BadInput, nil] what cannot be recorded with these lanes, all faults in one
+      def fault(lanes_in)
+        beyond = tracks.flat_map(&:lanes).reject { |lane| lane.between?(1, lanes_in) }
+        return BadInput.new(field: "lane", value: beyond.uniq.join(", "), allowed: lanes_words(lanes_in)) if beyond.any?
+
+        twice = tracks.map { |track| track.file.unicode_normalize(:nfc).downcase }.tally.select { |_, count| count > 1 }.keys
+        BadInput.new(field: "file", value: twice.first, allowed: "a file name of its own for each track") if twice.any?
+      end
+
+      # Ports that were left in their two-lane mode are a classic lost hour.
+      def lanes_words(lanes_in)
+        (lanes_in == 2) ? "1 to 2: the interface shows two lanes only; set it to its many-lane mode" : "1 to #{lanes_in}"
+      end
+
+      def sample_bytes = (encoding == "float32") ? 4 : 3
+    end
+
+    class TakePlan
+      ENCODINGS = %w[pcm24 float32].freeze
+      # A take that stood still for longer is not gone on with by itself.
+      CARRY_ON_S = 3600
+    end
+  end
+end

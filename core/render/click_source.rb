@@ -1,0 +1,25 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Render
+    # The click of a song, for as long as the song lasts.
+    class ClickSource
+      attr_reader :frames
+
+      # @param click [Show::Click]
+      def initialize(click, frames:)
+        @click = click
+        @frames = frames
+      end
+
+      def channels = 1
+
+      # @return [Numo::SFloat] [1, count]
+      def read(from, count)
+        (Numo::SFloat.cast(@click.render(from, count)) / Audio::Scale::FULL_SCALE_S32).reshape(1, count)
+      end
+
+      def close = nil
+    end
+  end
+end
