@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require_relative "paper"
+require_relative "engine"
 require "fileutils"
 
 module Loomshuttle

@@ -1,21 +1,31 @@
 # frozen_string_literal: true
 
-# Starts the audio engine. Environment: LOOMSHUTTLE_DATA, LOOMSHUTTLE_AUDIO_PORT (the
-# device), LOOMSHUTTLE_ENGINE_PORT (control).
-require_relative "core"
+# Starts the audio engine. Environment: LOOMSHUTTLE_DATA, LOOMSHUTTLE_AUDIO_PORT (the simulated
+# card), LOOMSHUTTLE_RINGS (a folder in memory), LOOMSHUTTLE_PLACES (folders for second copies,
+# separated by colons), LOOMSHUTTLE_ALSA (ALSA's PCMs beside its cards, separated by commas).
+require_relative "runtime"
+require_relative "rings"
 
 module Loomshuttle
-  module Engine; end
+  module Engine
+    # @return [Array] runner and its control, not yet running
+    def self.from_environment(env)
+      data = File.expand_path(env.fetch("LOOMSHUTTLE_DATA"))
+      takes = File.join(data, "takes")
+      places = Places.new(takes, more: env.fetch("LOOMSHUTTLE_PLACES", "").split(":"))
+      devices = Devices.new(standin_port: Integer(env.fetch("LOOMSHUTTLE_AUDIO_PORT")), chosen_path: File.join(data, "run/device.json"),
+        alsa_names: env.fetch("LOOMSHUTTLE_ALSA", "").split(","))
+      runner = Runner.new(devices.chosen, takes_folder: takes, rings: RingFolder.new(env.fetch("LOOMSHUTTLE_RINGS")), places: places)
+      [runner, Control.new(runner, path: File.join(data, "run/engine.sock"), takes_folder: takes, places: places, devices: devices)]
+    end
+  end
   load_part("engine", Engine)
 end
 
 if $PROGRAM_NAME == __FILE__
   $stdout.sync = true
-  data = ENV.fetch("LOOMSHUTTLE_DATA")
-  device = Loomshuttle::Engine::Device::SocketDevice.new(port: Integer(ENV.fetch("LOOMSHUTTLE_AUDIO_PORT")))
-  runner = Loomshuttle::Engine::Runner.new(device, takes_folder: File.join(data, "takes"))
-  Loomshuttle::Engine::ControlSocket.new(runner, port: Integer(ENV.fetch("LOOMSHUTTLE_ENGINE_PORT")), data_folder: data)
+  runner, = Loomshuttle::Engine.from_environment(ENV)
   # Ending in good order closes a running take.
-  trap("TERM") { Thread.new { runner.stop_recording("the engine was ended") && exit || exit } }
+  trap("TERM") { Thread.new { runner.recorder.stop("the engine was ended") && exit || exit } }
   runner.run
 end

@@ -2,6 +2,8 @@
 
 # The web server's part: server/config.ru loads it.
 require_relative "paper"
+require_relative "runtime"
+require_relative "files"
 require "cgi"
 require "sequel"
 
@@ -11,7 +13,8 @@ module Loomshuttle
     def self.context
       Context.new(database: Store::Database.connect(ENV.fetch("DATABASE_URL")),
         codec: Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles), data_folder: ENV.fetch("LOOMSHUTTLE_DATA"),
-        engine_port: Integer(ENV.fetch("LOOMSHUTTLE_ENGINE_PORT")), osc_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")))
+        engine_socket: File.join(ENV.fetch("LOOMSHUTTLE_DATA"), "run/engine.sock"),
+        deck_socket: File.join(ENV.fetch("LOOMSHUTTLE_DATA"), "run/deck.sock"), osc_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")))
     end
   end
   load_part("server", Server)

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "digest"
 require "fileutils"
 require "json"
 require "socket"
@@ -9,29 +10,41 @@ module Loomshuttle
   # the demo's supervisor, the specs and the bench, so that all run the very same thing.
   class Services
     ROOT = File.expand_path("..", __dir__)
-    PORTS = %w[http audio osc engine postgres].freeze
+    PORTS = %w[http audio osc postgres].freeze
 
     attr_reader :data, :ports
 
     # @param data [String] the data folder; everything is written below it
     # @param ports [Hash{String => Integer}] wanted ports; the others are free ones
     def initialize(data:, ports: {})
-      @data = data
+      @data = File.expand_path(data)
       FileUtils.mkdir_p(%w[run takes songs import].map { |folder| File.join(data, folder) })
       @ports = PORTS.to_h { |name| [name, ports[name] || free_port] }
     end
 
     def database_url = "postgres://loomshuttle@127.0.0.1:#{ports["postgres"]}/loomshuttle"
 
+    # Memory that engine and deck share; gone with the machine's power, as it may be.
+    def rings = File.join(File.directory?("/dev/shm") ? "/dev/shm" : File.join(data, "run"), "loomshuttle-#{Process.uid}-#{Digest::SHA256.hexdigest(data)[0, 12]}")
+
+    def engine_socket = File.join(data, "run/engine.sock")
+    def deck_socket = File.join(data, "run/deck.sock")
+
+    # Blocks of sound are large and live for milliseconds: the allocator is told to keep their
+    # memory instead of giving it back to the system each time.
+    MALLOC = {"MALLOC_MMAP_THRESHOLD_" => "33554432", "MALLOC_TRIM_THRESHOLD_" => "67108864", "MALLOC_ARENA_MAX" => "2"}.freeze
+    private_constant :MALLOC
+
     # @return [Hash{String => String}] environment of every process
     def environment
       {"LOOMSHUTTLE_DATA" => data, "DATABASE_URL" => database_url, "RACK_ENV" => "production", "OPENBLAS_NUM_THREADS" => "1",
+       "LOOMSHUTTLE_RINGS" => rings, **MALLOC,
        **ports.to_h { |name, port| ["LOOMSHUTTLE_#{name.upcase}_PORT", port.to_s] }}
     end
 
     # @return [Hash{String => Array<String>}] command line of each process
     def commands
-      {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => ["bundle", "exec", "ruby", "boot/engine.rb"],
+      {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => ["bundle", "exec", "ruby", "boot/engine.rb"], "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
        "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"]}
     end
 

@@ -3,6 +3,7 @@
 # Starts the simulated desk and stage:  ruby boot/standin.rb [SHOW.loom.json]
 # Ports come from LOOMSHUTTLE_AUDIO_PORT and LOOMSHUTTLE_OSC_PORT.
 require_relative "core"
+require_relative "runtime"
 
 module Loomshuttle
   module Standin

@@ -1,0 +1,81 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Files
+    # A WAV file, or some of its channels, as the renderer reads it. It is read in pieces of
+    # many blocks, ahead of what is asked for: a disk that answers late is not heard.
+    class WavSource
+      # About a third of a second: what a disk likes, and what memory does not feel.
+      PIECE_FRAMES = 16_384
+      # Pieces that are kept: the one that sounds, the next, and where a loop begins.
+      KEPT = 4
+      private_constant :PIECE_FRAMES, :KEPT
+
+      attr_reader :frames, :channels, :rate_hz
+
+      # @param channels [Array<Integer>, nil] from 1; nil takes all
+      # @raise [BadInput] when the file cannot be read
+      def initialize(path, channels: nil)
+        @io = File.open(path, "rb")
+        @reader = Audio::Wav::Reader.new(@io)
+        @frames = @reader.frames
+        @rate_hz = @reader.format.sample_rate_hz
+        @wanted = (channels || (1..@reader.format.channels)).map { |channel| check(channel) - 1 }
+        @channels = @wanted.size
+        @kept = {}
+        @lock = Mutex.new
+      rescue BadInput
+        @io&.close
+        raise
+      end
+
+      # @return [Numo::SFloat] [channels, count]
+      # @raise [SystemCallError, IOError] when the file went away
+      def read(from, count)
+        out = Numo::SFloat.zeros(@channels, count)
+        at = from
+        while at < from + count
+          number, into = at.divmod(PIECE_FRAMES)
+          piece = piece(number)
+          length = [piece.shape[1] - into, from + count - at].min
+          break if length <= 0
+
+          out[true, (at - from)...(at - from + length)] = piece[true, into...(into + length)]
+          at += length
+        end
+        out
+      end
+
+      # Has a place read before it is asked for.
+      def prefetch(from) = piece([from, 0].max / PIECE_FRAMES)
+
+      def close
+        @lock.synchronize { @io.close unless @io.closed? }
+      end
+
+      private
+
+      def check(channel)
+        return channel if channel.between?(1, @reader.format.channels)
+
+        raise BadInput.new(field: "channel", value: channel, allowed: "1 to #{@reader.format.channels}")
+      end
+
+      def piece(number)
+        @lock.synchronize do
+          @kept[number] || decode(number).tap do |samples|
+            @kept.delete(@kept.first.first) if @kept.size >= KEPT
+            @kept[number] = samples
+          end
+        end
+      end
+
+      def decode(number)
+        samples = @reader.read_s32(number * PIECE_FRAMES, PIECE_FRAMES)
+        wanted = Numo::SFloat.zeros(@channels, samples.shape[0])
+        @wanted.each_with_index { |channel, at| wanted[at, true] = samples[true, channel] } if samples.shape[0] > 0
+        wanted / Audio::Scale::FULL_SCALE_S32
+      end
+    end
+  end
+end
