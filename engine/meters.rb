@@ -2,17 +2,14 @@
 
 module Loomshuttle
   module Engine
-    # Levels of every lane: now, and the last ten minutes.
-    #
-    # The block loop adds blocks; any thread takes what has gathered since it last asked.
+    # Levels of every lane: now, held, and the last ten minutes. The block loop adds what
+    # Unpack found in each block; any thread takes what has gathered since it last asked.
     class Meters
       # The ribbon: one value every two seconds for ten minutes.
       RIBBON_S = 2
       RIBBON_VALUES = 300
       FULL_SCALE = Audio::Scale::FULL_SCALE_S32.to_f
-      # The highest 24-bit sample: what a converter gives when it is overrun.
-      CLIP = Audio::Scale::FULL_SCALE_S32 - 2**8
-      private_constant :RIBBON_S, :RIBBON_VALUES, :FULL_SCALE, :CLIP
+      private_constant :RIBBON_S, :RIBBON_VALUES, :FULL_SCALE
 
       # @param format [Device::Format]
       def initialize(format)
@@ -22,22 +19,21 @@ module Loomshuttle
         @ribbon_at = 0
         @lock = Mutex.new
         @clips = Numo::Int32.zeros(@lanes)
+        @held = Numo::SFloat.zeros(@lanes)
         clear_now
         clear_ribbon
       end
 
-      # @param samples [Numo::Int32] [frames, lanes]
-      def add(samples)
-        low, high = samples.minmax(0)
-        scaled = Numo::SFloat.cast(samples) / FULL_SCALE
-        square = (scaled * scaled).mean(0)
+      # @param low, high [Numo::Int32] [lanes], full scale 2^31
+      # @param square [Numo::SFloat] [lanes], mean square of the block, full scale 1
+      def add(low, high, square)
         peak = Numo::SFloat.maximum(Numo::SFloat.cast(high), -Numo::SFloat.cast(low)) / FULL_SCALE
-        clipped = (high >= CLIP) | (low <= -CLIP)
+        clipped = (high >= StretchFile::CLIP) | (low <= -StretchFile::CLIP)
         @lock.synchronize { gather(peak, square, clipped) }
       end
 
-      # @return [Hash] peak_dbfs, rms_dbfs, clips: one a lane, since the last call (the same
-      #   again when no block came in between)
+      # @return [Hash] peak_dbfs and rms_dbfs since the last call, held_dbfs and clips since the
+      #   last reset; one a lane (the same again when no block came in between)
       def take
         @lock.synchronize do
           read unless @frame && @added.zero?
@@ -46,22 +42,37 @@ module Loomshuttle
       end
 
       # @return [Array<Array<Float>>] peaks in dBFS of each two seconds, oldest first, one a lane
-      def ribbon
-        @lock.synchronize { @ribbon.rotate(@ribbon_at).compact }
+      def ribbon = @lock.synchronize { @ribbon.rotate(@ribbon_at).compact }
+
+      # Held peaks and clips begin anew, of the lanes given or of all.
+      #
+      # @param lanes [Array<Integer>, nil] from 1
+      def reset(lanes = nil)
+        @lock.synchronize do
+          (lanes || (1..@lanes)).each { |lane| lane.between?(1, @lanes) && (@clips[lane - 1] = @held[lane - 1] = 0) }
+          @frame = nil if @added > 0
+          @frame = @frame&.merge(held_dbfs: db(@held), clips: @clips.to_a)
+        end
       end
 
-      def reset_clips = @lock.synchronize { @clips = Numo::Int32.zeros(@lanes) }
+      # Another show's peaks do not stay on these lanes.
+      def forget
+        reset
+        @lock.synchronize { @ribbon.fill(nil) }
+      end
 
       private
 
       def read
-        @frame = {peak_dbfs: db(@peak), rms_dbfs: @square.to_a.map { |value| Audio::Scale.rms_dbfs(value).round(1) }, clips: @clips.to_a}
+        @frame = {peak_dbfs: db(@peak), rms_dbfs: (@square / [@added, 1].max).to_a.map { |value| Audio::Scale.rms_dbfs(value).round(1) },
+                  held_dbfs: db(@held), clips: @clips.to_a}
         clear_now
       end
 
       def gather(peak, square, clipped)
         @peak = Numo::SFloat.maximum(@peak, peak)
-        @square = square
+        @held = Numo::SFloat.maximum(@held, peak)
+        @square += square
         @added += 1
         @ribbon_peak = Numo::SFloat.maximum(@ribbon_peak, peak)
         @clips += Numo::Int32.cast(clipped) if clipped.any?
@@ -77,8 +88,8 @@ module Loomshuttle
 
       def clear_now
         @peak = Numo::SFloat.zeros(@lanes)
+        @square = Numo::SFloat.zeros(@lanes)
         @added = 0
-        @square ||= Numo::SFloat.zeros(@lanes)
       end
 
       def clear_ribbon

@@ -15,7 +15,7 @@ module Loomshuttle
         @block_bytes = lanes * block_frames * 4
         @silence = ("\0" * @block_bytes).freeze
         @returns = Queue.new
-        Thread.new { accept }
+        Runtime::Loop.start("card", retry_s: 0.05) { accept }
       end
 
       # Blocks of playback held back so that neither side's jitter is heard.
@@ -52,13 +52,12 @@ module Loomshuttle
 
       # A computer that goes away while it is let in must not keep the next one out.
       def accept
-        until @server.closed?
-          begin
-            serve(@server.accept)
-          rescue SystemCallError, IOError
-            next
-          end
-        end
+        return Runtime::Loop::DONE if @server.closed?
+
+        serve(@server.accept)
+        nil
+      rescue SystemCallError, IOError
+        nil
       end
 
       def serve(client)

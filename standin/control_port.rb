@@ -43,7 +43,7 @@ module Loomshuttle
         @socket = UDPSocket.new
         @socket.bind("127.0.0.1", port)
         @listeners = {}
-        Thread.new { serve }
+        Runtime::Loop.start("control", retry_s: 0.05) { serve }
       end
 
       # @param peaks [Numo::SFloat] channels, mixes, listeners
@@ -57,12 +57,11 @@ module Loomshuttle
       private
 
       def serve
-        loop do
-          data, sender = @socket.recvfrom(65_535)
-          answer(data, [sender[3], sender[1]])
-        rescue SystemCallError
-          next
-        end
+        data, sender = @socket.recvfrom(65_535)
+        answer(data, [sender[3], sender[1]])
+      rescue SystemCallError
+        # A listener that went away is told so by the network; the next message is read.
+        nil
       end
 
       def answer(data, to)

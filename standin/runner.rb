@@ -25,7 +25,7 @@ module Loomshuttle
       end
 
       def run
-        Thread.new { keep_state } if @state_path
+        Runtime::Loop.start("desk memory", pause_s: SAVE_S) { keep_state } if @state_path
         loop do
           play
           set_up
@@ -73,14 +73,11 @@ module Loomshuttle
       # A desk's memory is written on a thread of its own, at most once a second: a push of a
       # hundred slots must not make blocks late.
       def keep_state
-        loop do
-          sleep SAVE_S
-          next unless @unsaved
+        return unless @unsaved
 
-          @unsaved = false
-          File.write("#{@state_path}.new", JSON.generate(Exchange::ShowFile.data(@console.show)))
-          File.rename("#{@state_path}.new", @state_path)
-        end
+        @unsaved = false
+        File.write("#{@state_path}.new", JSON.generate(Exchange::ShowFile.data(@console.show)))
+        File.rename("#{@state_path}.new", @state_path)
       end
 
       def wait_until(at_s)

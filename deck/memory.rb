@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Deck
+    # What plays and since which device frame, in a small file: a deck that is started again
+    # goes on from it.
+    class Memory
+      def initialize(path)
+        @path = path
+      end
+
+      # @param request [Hash] DeckPlay
+      def keep(request, at_frame, position)
+        @kept = {"request" => request.except("at_frame", "until_s"), "at_frame" => at_frame, "position" => position}
+        write
+      end
+
+      # @param more [Hash] what of the request is another by now
+      def change(at_frame, position, more = {})
+        return unless @kept
+
+        keep(@kept["request"].merge(more), at_frame, position)
+      end
+
+      def forget
+        @kept = nil
+        FileUtils.rm_f(@path)
+      end
+
+      # @return [Hash, nil]
+      def kept
+        @kept ||= JSON.parse(File.read(@path)).then { |data| data if data.is_a?(Hash) && data["request"].is_a?(Hash) }
+      rescue SystemCallError, JSON::ParserError
+        nil
+      end
+
+      private
+
+      def write
+        File.write("#{@path}.new", JSON.generate(@kept))
+        File.rename("#{@path}.new", @path)
+      end
+    end
+  end
+end

@@ -1,0 +1,273 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Deck
+    # Renders what plays into the playback ring, ahead of the engine's clock. All that is live is
+    # one operation, `swap(program, position)`: what lies ready behind a near frame is rendered
+    # again, with a short straight line from what sounded to what sounds. Start, stop, locate,
+    # loop and a voice's gain are all this.
+    #
+    #   player = Player.new(-> { Rings... }, page)
+    #   player.start(program, position: 0)
+    #   player.turn            # from the deck's loop: renders what is not there yet
+    class Player
+      # Lies ready at any time; and, before the first block sounds.
+      AHEAD_S = 1.0
+      # A swap takes hold so many blocks from now.
+      SOON_BLOCKS = 4
+      # The line from before to after.
+      BLEND_S = 0.005
+      private_constant :AHEAD_S, :SOON_BLOCKS, :BLEND_S
+
+      # What plays from which frame on: position = frame - at_frame + position at at_frame.
+      Cue = Struct.new(:program, :at_frame, :position) do
+        def position_at(frame) = position + frame - at_frame
+      end
+      private_constant :Cue
+
+      # late  blocks that were rendered behind their frame; overs  per lane, samples over full
+      #   scale that were clipped
+      attr_reader :late, :overs, :peaks_dbfs
+
+      # @param ring [#call] => Rings::PlayRing of now, nil while there is no device
+      # @param page [#call] => Rings::ClockPage::Reading, nil while there is no device
+      def initialize(ring, page)
+        @ring, @page = ring, page
+        @lock = Mutex.new
+        @late = 0
+        @overs = {}
+        @peaks_dbfs = []
+      end
+
+      # Fills a second before the first block, then begins.
+      #
+      # @param at_frame [Integer, nil] device frame at which position sounds; nil as soon as it is ready
+      # @return [Integer] device frame of the first sample
+      # @raise [BadInput] without a device
+      def start(program, position: 0, at_frame: nil)
+        now = reading
+        refuse_rate(program, now)
+        @late = 0
+        @overs = {}
+        ready = first_second(program, position, now)
+        @lock.synchronize do
+          next swap_now(program, position, at_frame) if at_frame || @now&.program
+
+          begin_with(ready, program, position)
+        end
+      end
+
+      # @param position [Integer, nil] nil goes on where it is
+      # @return [Integer] device frame from which it holds
+      def swap(program, position: nil)
+        @lock.synchronize { swap_now(program, position, nil) }
+      end
+
+      def stop = @lock.synchronize { swap_now(nil, nil, nil) if @now }
+
+      # Renders until enough lies ready. Called again and again.
+      #
+      # @return [Boolean] whether anything was done
+      def turn
+        @lock.synchronize do
+          now = @page.call
+          return forget unless now && @now
+          return over if over?(now.frame)
+
+          reanchor(now)
+          close_retired(now)
+          fill(now)
+        end
+      end
+
+      # @return [Program, nil] what plays, or will in a moment
+      def program = @now&.program
+      def playing? = !program.nil?
+
+      # @return [Integer, nil] program frame that sounds now
+      def position_frames
+        now = @page.call
+        cue = now && @now or return
+        cue = @before if @before && now.frame < @now.at_frame
+        return unless cue.program
+
+        position = [cue.position_at(now.frame), 0].max
+        cue.program.fold(position) || cue.program.length_frames
+      end
+
+      # @return [Integer] position that sounds, or will, at a device frame
+      def position_of(frame) = @now ? @now.position_at(frame) : 0
+
+      # @return [Hash{String => String}] voices that could not be read, with what was said
+      def failed = @renderer&.failed || {}
+
+      private
+
+      def reading = @page.call || raise(BadInput.new(field: "device", value: nil, allowed: "a device that is running; it does not answer"))
+
+      def refuse_rate(program, now)
+        return if program.rate_hz == now.rate_hz
+
+        raise BadInput.new(field: "rate_hz", value: program.rate_hz, allowed: "the device's #{now.rate_hz} Hz; convert the file first")
+      end
+
+      # Rendered before it is known for which frames: that is settled when all of it is there.
+      def first_second(program, position, now)
+        renderer = Render::Renderer.new(lanes: now.lanes_out)
+        count = (AHEAD_S * now.rate_hz / now.block_frames).floor
+        Array.new(count) { |block| wire(renderer.block(program, position + block * now.block_frames, now.block_frames)) }
+      end
+
+      def begin_with(ready, program, position)
+        now = reading
+        ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
+        frame = now.frame + SOON_BLOCKS * now.block_frames
+        @before = nil
+        @now = Cue.new(program, frame, position)
+        renew(now, program)
+        ready.first(ring.slots - SOON_BLOCKS - 2).each_with_index { |bytes, block| ring.write(frame + block * now.block_frames, bytes) }
+        @next_frame = frame + [ready.size, ring.slots - SOON_BLOCKS - 2].min * now.block_frames
+        frame
+      end
+
+      def swap_now(program, position, at_frame)
+        now = reading
+        frame = at_frame || now.frame + SOON_BLOCKS * now.block_frames
+        playing = @now if @now&.program
+        retire(playing, program)
+        @before = playing
+        position ||= playing ? playing.position_at(frame) : 0
+        # Behind a loop's end a position would go on counting: it is folded when something changes.
+        position = playing.program.fold(position) || position if playing
+        @now = Cue.new(program, frame, position)
+        renew(now, program) unless playing && program
+        @next_frame = block_start(frame, now)
+        fill(now)
+        frame
+      end
+
+      # Sources that the next program has not are closed when they have sounded.
+      def retire(playing, program)
+        return unless playing
+
+        left = sources_of(playing.program) - sources_of(program)
+        (@retired ||= []).concat(left)
+      end
+
+      def sources_of(program) = program ? program.voices.map(&:source) : []
+
+      def renew(now, program)
+        return unless program
+
+        @lanes = now.lanes_out
+        @renderer = Render::Renderer.new(lanes: now.lanes_out)
+      end
+
+      # The engine's blocks begin at its own frames, which lost ones shift.
+      def block_start(frame, now) = now.frame + (frame - now.frame).div(now.block_frames) * now.block_frames
+
+      def reanchor(now)
+        phase = (@next_frame - now.frame) % now.block_frames
+        behind = @next_frame < now.frame
+        return if phase.zero? && !behind
+
+        @late += ((now.frame - @next_frame) / now.block_frames.to_f).ceil if behind
+        @next_frame = now.frame + SOON_BLOCKS / 2 * now.block_frames
+      end
+
+      def fill(now)
+        ring = @ring.call or return false
+        return false unless ring.lanes == now.lanes_out && ring.block_frames == now.block_frames
+
+        last = now.frame + [(AHEAD_S * now.rate_hz).round, (ring.slots - 2) * ring.block_frames].min
+        did = false
+        while @next_frame < last
+          write(ring, @next_frame, now)
+          @next_frame += ring.block_frames
+          did = true
+        end
+        did
+      end
+
+      def write(ring, frame, now)
+        samples = render(frame, ring.block_frames, now)
+        return ring.erase(frame) unless samples
+
+        ring.write(frame, wire(samples))
+      end
+
+      # @return [Numo::SFloat, nil] [lanes, frames]; nil where nothing sounds
+      def render(frame, count, now)
+        blend = [(BLEND_S * now.rate_hz).round, 1].max
+        before_until = @now.at_frame + blend
+        return of(@now, frame, count) if frame >= before_until || (@before.nil? && frame >= @now.at_frame)
+
+        mixed(frame, count, blend)
+      end
+
+      # A block in which one thing ends and another begins.
+      def mixed(frame, count, blend)
+        before = of(@before, frame, count) || silence(count)
+        after = of(@now, frame, count) || silence(count)
+        first = [@now.at_frame - frame, 0].max.clamp(0, count)
+        out = before.dup
+        return out if first >= count
+
+        after_part, before_part = after[true, first...count], before[true, first...count]
+        out[true, first...count] = @before ? Render::Renderer.blend(before_part, after_part, frame + first - @now.at_frame, blend) : after_part
+        out
+      end
+
+      def of(cue, frame, count)
+        return nil unless cue&.program
+
+        position = cue.position_at(frame)
+        return @renderer.block(cue.program, position, count) if position >= 0
+
+        # Before its beginning there is silence.
+        lead = [-position, count].min
+        silence(count).tap { |out| out[true, lead...count] = @renderer.block(cue.program, 0, count - lead) if lead < count }
+      end
+
+      def silence(count) = Numo::SFloat.zeros(@lanes, count)
+
+      # What lies over full scale is clipped, and counted: never silently.
+      def wire(samples)
+        peaks = samples.abs.max(1).to_a
+        @peaks_dbfs = peaks.map { |peak| Audio::Scale.dbfs(peak).round(1) }
+        peaks.each_with_index { |peak, lane| @overs[lane + 1] = @overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
+        full = Audio::Scale::FULL_SCALE_S32.to_f
+        Numo::Int32.cast((samples * full).rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)).transpose.dup.to_binary
+      end
+
+      def close_retired(now)
+        return if @retired.nil? || @retired.empty? || now.frame < @now.at_frame + now.rate_hz / 10
+
+        @retired.each(&:close)
+        @retired = []
+        @before = nil
+      end
+
+      # A program is over when its last block has sounded.
+      def over?(frame)
+        return false if frame < @now.at_frame + (@before ? 4096 : 0)
+        return true unless @now.program
+
+        @now.program.fold(@now.position_at(frame)).nil?
+      end
+
+      def over
+        [*sources_of(@now.program), *@retired].uniq.each(&:close)
+        @retired = []
+        @now = @before = nil
+        false
+      end
+
+      # The device is gone: what was to sound now does not sound later.
+      def forget
+        over if @now && @page.call.nil? && @now.program
+        false
+      end
+    end
+  end
+end

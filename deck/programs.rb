@@ -1,0 +1,72 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Deck
+    # Makes a program of what was asked for, opening its files; either all of them, or none
+    # stays open.
+    #
+    #   Programs.new(data_folder).build(request)   # => Render::Program
+    class Programs
+      # @param data_folder [String] files are named relative to it and never lie outside
+      def initialize(data_folder)
+        @data_folder = data_folder
+      end
+
+      # @param request [Hash] DeckPlay of the contract, string keys
+      # @raise [BadInput]
+      def build(request)
+        opened = []
+        voices = request.fetch("voices", []).map { |voice| voice(voice, request["rate_hz"], opened) }
+        voices += [click(request["click"])] if request["click"]
+        raise BadInput.new(field: "voices", value: 0, allowed: "at least one voice or a click") if voices.empty?
+
+        program(request, voices)
+      rescue BadInput
+        opened.each(&:close)
+        raise
+      end
+
+      private
+
+      def program(request, voices)
+        length = voices.map(&:end_frames).max
+        from, to = request["loop"]
+        to = [to || length, length].min
+        if from && from >= to
+          raise BadInput.new(field: "loop", value: request["loop"].join(" to "), allowed: "a beginning before its end, within #{length} frames")
+        end
+        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: length,
+          loop_frames: from && (from...to))
+        whole.with_gains(request.fetch("gains_db", {}).transform_values(&:to_f))
+      end
+
+      def voice(given, rate_hz, opened)
+        pieces = given["pieces"].map { |piece| [piece.fetch("at", 0), source(piece, rate_hz, opened)] }
+        whole = (pieces.size == 1 && pieces.first.first.zero?) ? pieces.first.last : Render::Pieced.new(pieces)
+        lanes = given["lanes"]
+        unless [1, whole.channels].include?(lanes.size)
+          raise BadInput.new(field: "lanes", value: lanes.join(", "), allowed: "one lane for the sum, or one for each of #{whole.channels} channels")
+        end
+        Render::Voice.new(key: given["key"], source: whole, lanes: lanes, gain_db: given.fetch("gain_db", 0.0).to_f)
+      end
+
+      def source(piece, rate_hz, opened)
+        path = Runtime::Inside.path(@data_folder, piece["path"])
+        source = Files::WavSource.new(path, channels: piece["channels"])
+        opened << source
+        return source if source.rate_hz == rate_hz
+
+        raise BadInput.new(field: "rate_hz", value: source.rate_hz, allowed: "the device's #{rate_hz} Hz; convert the file first")
+      rescue Errno::ENOENT, Errno::EISDIR
+        raise BadInput.new(field: "file", value: File.basename(piece["path"]), allowed: "a file of this take that is still there")
+      rescue SystemCallError => e
+        raise BadInput.new(field: "file", value: File.basename(piece["path"]), allowed: "a file that can be read; this one says: #{e.message}")
+      end
+
+      def click(given)
+        click = Show::Click.new(bpm: given["bpm"].to_r, beats_per_bar: given["beats_per_bar"], sample_rate_hz: given["rate_hz"])
+        Render::Voice.new(key: "click", source: Render::ClickSource.new(click, frames: given["frames"]), lanes: [given["lane"]])
+      end
+    end
+  end
+end

@@ -1,0 +1,74 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Engine
+    # The devices that this machine can record from: the simulated desk's card, and whatever
+    # ALSA knows. Which one was chosen is kept beside the data, so that an engine that starts
+    # again opens the same.
+    #
+    #   devices = Devices.new(standin_port: 4602, chosen_path: "data/run/device.json")
+    #   runner = Runner.new(devices.chosen, ...)
+    class Devices
+      STANDIN = {"kind" => "standin"}.freeze
+
+      # @param standin_port [Integer] of the simulated card
+      # @param chosen_path [String] a JSON file
+      # @param alsa_names [Array<String>] ALSA's PCMs beside its cards that may be chosen
+      def initialize(standin_port:, chosen_path:, alsa_names: [])
+        @standin_port = standin_port
+        @chosen_path = chosen_path
+        @alsa_names = alsa_names
+      end
+
+      # @return [Array<Hash>] kind, id, label, chosen, and what an ALSA device can do
+      def list
+        now = kept
+        all = [{kind: "standin", id: "standin", label: "The simulated desk's card"}, *Device::Alsa::Cards.list(more: @alsa_names)]
+        all.map { |one| one.merge(chosen: one[:kind] == now["kind"] && [nil, one[:id]].include?(now["id"])) }
+      end
+
+      # @param wish [Hash] kind and settings, string keys; kept for the next start
+      # @return [Device]
+      # @raise [BadInput]
+      def device(wish)
+        made(wish).tap { keep(wish) }
+      end
+
+      # @return [Device] the one that was chosen last
+      def chosen
+        made(kept)
+      rescue BadInput
+        made(STANDIN)
+      end
+
+      private
+
+      def kept
+        JSON.parse(File.read(@chosen_path)).then { |wish| wish.is_a?(Hash) ? wish : STANDIN }
+      rescue SystemCallError, JSON::ParserError
+        STANDIN
+      end
+
+      def made(wish)
+        case wish["kind"]
+        when "standin" then Device::SocketDevice.new(port: @standin_port)
+        when "alsa" then alsa(wish)
+        else raise BadInput.new(field: "device", value: wish["kind"], allowed: "standin or alsa")
+        end
+      end
+
+      # ALSA takes whole programs as a name ("file:..."): only what is listed is opened.
+      def alsa(wish)
+        allowed = wish["id"].to_s.match?(/\Ahw:\d+,\d+\z/) || @alsa_names.include?(wish["id"])
+        raise BadInput.new(field: "id", value: wish["id"], allowed: "a device of the list") unless allowed
+
+        Device::AlsaDevice.new(wish)
+      end
+
+      def keep(wish)
+        File.write("#{@chosen_path}.new", JSON.generate(wish))
+        File.rename("#{@chosen_path}.new", @chosen_path)
+      end
+    end
+  end
+end

@@ -1,0 +1,35 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Engine
+    # What was asked of a running take, each at its device frame, in the order in which it was
+    # asked. Each place that the take is written to reads it with a position of its own.
+    class Timeline
+      Event = Struct.new(:frame, :kind, :facts)
+
+      # @return [Integer, nil] frame at which the take ends
+      attr_reader :stop_frame
+      # @return [String, nil] why
+      attr_reader :reason
+
+      def initialize
+        @events = []
+        @lock = Mutex.new
+      end
+
+      def add(frame, kind, **facts)
+        @lock.synchronize { @events << Event.new(frame, kind, facts) }
+      end
+
+      # What was asked for behind the end does not happen.
+      def stop_at(frame, reason)
+        @reason ||= reason
+        @stop_frame ||= frame
+      end
+
+      # @return [Event, nil]
+      def at(index) = @lock.synchronize { @events[index] }
+      def size = @lock.synchronize { @events.size }
+    end
+  end
+end
