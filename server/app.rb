@@ -28,7 +28,7 @@ module Loomshuttle
         @context = context
         @edit = Actions::EditShow.new(context)
         @capture = Actions::Capture.new(context)
-        @play = Actions::Play.new(context)
+        @play = Actions::Play.new(context, @capture)
         @import = Actions::Import.new(context)
       end
 
@@ -43,8 +43,17 @@ module Loomshuttle
           allowed: "the newest version",
           message: overtaken(env["sinatra.error"]))
       end
-      error(Links::EngineLink::Gone) do
-        fail_with(503, field: "engine", value: nil, allowed: "a running audio engine", message: env["sinatra.error"].message)
+      error(Runtime::Gone) do
+        gone = env["sinatra.error"]
+        fail_with(503, field: gone.who, value: nil, allowed: "#{gone.who} running", message: "#{gone.message[0].upcase}#{gone.message[1..]}.")
+      end
+      error(Needed) do
+        fail_with(409, field: "during_take", value: nil, allowed: "the same with during_take: true", message: env["sinatra.error"].message)
+      end
+      # What the database refuses is no sign that it does not answer.
+      error(Sequel::ConstraintViolation) do
+        warn env["sinatra.error"].message
+        fail_with(409, field: "request", value: nil, allowed: "what nobody else has just done", message: "Somebody else did this at the same moment; look again and repeat it.")
       end
       error(Links::DeskLink::Failed) do
         fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message)
@@ -61,7 +70,7 @@ module Loomshuttle
         fail_with(500, field: "server", value: nil, allowed: "", message: "Something went wrong in the server; nothing was changed.")
       end
 
-      register Api::Shows, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes
+      register Api::Shows, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms
 
       get "/api/events" do
         hub = @context.hub
@@ -109,7 +118,7 @@ module Loomshuttle
               loom: given["loom"] && Signal::Loom.weave(result.show, Signal::Looms.named(given["loom"], result.show))}.compact)
       end
 
-      def edited(label, &edit) = answer(@edit.call(given["version"], author: author, label: label, &edit))
+      def edited(label, &edit) = answer(@edit.call(given["version"], author: author, label: label, during_take: given["during_take"], &edit))
 
       def file(name, cache)
         path = File.join(DIST, name)

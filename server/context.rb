@@ -8,9 +8,9 @@ module Loomshuttle
       # @return [String, nil] why the desk did not follow the last edit
       attr_reader :desk_fault
 
-      attr_reader :shows, :history, :templates, :takes, :engine, :desk, :hub, :data_folder, :clock, :codec
+      attr_reader :shows, :history, :templates, :takes, :alarms, :settings, :engine, :deck, :desk, :hub, :data_folder, :clock, :codec, :keeper, :feed
 
-      def initialize(database:, codec:, data_folder:, engine_port:, osc_port:, clock: -> { Time.now })
+      def initialize(database:, codec:, data_folder:, engine_socket:, deck_socket:, osc_port:, clock: -> { Time.now })
         @codec = codec
         @shows = Store::Shows.new(database, codec)
         @history = Store::History.new(database)
@@ -20,10 +20,12 @@ module Loomshuttle
         @clock = clock
         @hub = Hub.new
         @desk = Links::DeskLink.new(port: osc_port)
-        @engine = Links::EngineLink.new(port: engine_port) { frame }
+        @alarms = Store::Alarms.new(database)
+        @settings = Store::Settings.new(database)
+        connect(engine_socket, deck_socket)
         @pushes = Thread::Queue.new
         @pushing = false
-        Thread.new { push_all }
+        Runtime::Loop.start("desk follower") { push_next }
         busy = -> { @pushing || @pushes.size.positive? }
         @watch = DeskWatch.new(@desk, busy: busy, plan: -> { plan&.patch }, stands: ->(gear) { stage_other(gear) }) { hub.publish("desk", known: true) }
       end
@@ -52,29 +54,61 @@ module Loomshuttle
         state unless state.nil? || @pushing || @pushes.size.positive? || state.checksum == show.patch.checksum
       end
 
-      # @return [Integer] bytes free on the disk of the takes
-      def free_bytes = Integer(IO.popen(["df", "-B1", "--output=avail", data_folder], &:read).lines.last)
+      def takes_folder = File.join(data_folder, "takes")
+
+      # @return [Integer, nil] bytes free where the takes are
+      def free_bytes = Runtime::Disk.free_bytes(takes_folder)
+
+      # How takes of the show are recorded.
+      #
+      # @return [Capture::Session]
+      def session = Loomshuttle::Capture::Session.from_h(settings.read("session/#{show_id}"))
+
+      # A running take, as the engine says it now. It is asked, not remembered: what it told last
+      # is up to a twentieth of a second old, and somebody may just have pressed Stop.
+      #
+      # @return [Hash, nil] string keys; what was heard last where the engine does not answer
+      def running_take
+        raise Runtime::Gone.new("the audio engine", "it is silent") if engine.heard && !engine.answers?
+
+        engine.ask({do: "status"}, seconds: 1)["recording"]
+      rescue Runtime::Gone
+        engine.last("status")&.fetch("recording", nil)
+      end
 
       private
 
+      def connect(engine_socket, deck_socket)
+        @engine = Links::ControlLink.new(engine_socket, who: "the audio engine") { live }
+        @deck = Links::ControlLink.new(deck_socket, who: "the deck") { live unless @engine&.answers? }
+        @feed = LiveFeed.new(hub, engine: @engine, deck: @deck, desk: @desk)
+        @keeper = TakesKeeper.new(takes_folder, takes: @takes, alarms: @alarms, engine: @engine, show_id: -> { show_id }, clock: clock,
+          armed: -> { session.tracks(kept.show).select(&:armed).map(&:key) }) { |event, data| hub.publish(event, data) }
+      end
+
+      def live
+        @feed&.publish
+        follow_held
+      end
+
       # The desk follows every edit, in order, off the request's thread. Where it does not
       # answer, the difference shows (GET /api/desk) and can be pushed by hand.
-      def push_all
-        loop do
-          before, after = @pushes.pop
-          @pushing = true
-          @desk_fault = nil
-          before ? follow(before, after) : desk.stage(after || plan)
-        rescue Links::DeskLink::Failed => e
-          @desk_fault = e.message
-          # What was only not answered is tried again.
-          @staged = nil unless e.is_a?(Links::DeskLink::Refused)
-          hub.publish("desk", fault: e.message)
-        ensure
-          @watch&.forget
-          @pushing = false
-        end
+      def push_next
+        before, after = @pushes.pop
+        @pushing = true
+        @desk_fault = nil
+        before ? follow(before, after) : stage(after || plan)
+      rescue Links::DeskLink::Failed => e
+        @desk_fault = e.message
+        # What was only not answered is tried again.
+        @staged = nil unless e.is_a?(Links::DeskLink::Refused)
+        hub.publish("desk", fault: e.message)
+      ensure
+        @watch&.forget
+        @pushing = false
       end
+
+      def stage(show) = recording? ? hold : desk.stage(show)
 
       # Where gear or sources changed, the stage is set up anew, patch and all. A desk with
       # another card or rate would end a running take, so that waits until the take is over.
@@ -82,7 +116,7 @@ module Loomshuttle
         return hold if (@held || reshaped?(before, after)) && recording?
 
         same = before.rig.equal?(after.rig) && before.rows.keys == after.rows.keys && before.sample_rate_hz == after.sample_rate_hz
-        same ? desk.send_changes(before.patch, after.patch) : desk.stage(after)
+        same ? desk.send_changes(before.patch, after.patch) : stage(after)
       rescue Links::DeskLink::Refused
         raise unless same
         recording? ? hold : desk.stage(after)
@@ -106,12 +140,7 @@ module Loomshuttle
         nil
       end
 
-      # Asked, not remembered: a server that was just started has not heard of a running take yet.
-      def recording?
-        !engine.ask(do: "status")["recording"].nil?
-      rescue Links::EngineLink::Gone
-        false
-      end
+      def recording? = !running_take.nil?
 
       def reshaped?(before, after)
         shape = ->(show) { [show.sample_rate_hz, show.rig.first_of("desk")&.then { |one| show.places(one, "card-send").size }] }
@@ -124,28 +153,12 @@ module Loomshuttle
         hub.publish("desk", fault: @desk_fault)
       end
 
-      def frame
-        finish_take
-        hub.publish("frame",
-          meters: engine.meters,
-          engine: engine.status,
-          desk: {answers: desk.answers?, peaks: desk.peaks&.map { |peak| Audio::Scale.dbfs(peak).round(1) }})
-      rescue => e
-        # A frame that cannot be sent is not worth the line to the engine.
-        warn "frame: #{e.class}: #{e.message}"
-      end
+      # What waited for the end of a take goes to the desk when it is over.
+      def follow_held
+        return unless @held && engine.answers? && engine.last("status")["recording"].nil?
 
-      # The engine ends takes by itself too (a lost desk, a full disk): the database follows
-      # what the engine and the take's own journal say.
-      def finish_take
-        ended = engine.status && engine.status["last_take"]
-        return if ended.nil? || ended == @ended
-
-        @ended = ended
-        takes.close(ended["id"], frames: ended["frames"], reason: ended["reason"])
-        hub.publish("takes", ended)
-        @pushes << nil if @held
         @held = false
+        @pushes << nil
       end
     end
   end

@@ -21,7 +21,7 @@ module Loomshuttle
         @stands = stands
         @changed = changed
         @told = 0
-        Thread.new { watch }
+        Runtime::Loop.start("desk watch", pause_s: PERIOD_S) { watch }
       end
 
       # The desk was told something: what was known of it no longer holds, also what is being
@@ -37,12 +37,10 @@ module Loomshuttle
       private
 
       def watch
-        loop do
-          check unless @busy.call
-          sleep PERIOD_S
-        rescue Links::DeskLink::Failed
-          sleep PERIOD_S
-        end
+        check unless @busy.call
+      rescue Links::DeskLink::Failed
+        # A desk that does not answer is said elsewhere; it is asked again.
+        nil
       end
 
       def check

@@ -12,7 +12,7 @@ module Loomshuttle
       def initialize
         @clients = {}
         @inbox = Thread::Queue.new
-        Thread.new { work }
+        Runtime::Loop.start("hub") { work }
       end
 
       # @param io [IO] a browser's socket, headers already sent
@@ -25,12 +25,10 @@ module Loomshuttle
       private
 
       def work
-        loop do
-          kind, what = @inbox.pop
-          (kind == :add) ? @clients[what] = +"retry: 1000\n\n" : @clients.each_value { |buffer| buffer << what }
-          @clients.each_pair { |io, buffer| flush(io, buffer) }
-          @clients.delete_if { |io, _| io.closed? }
-        end
+        kind, what = @inbox.pop
+        (kind == :add) ? @clients[what] = +"retry: 1000\n\n" : @clients.each_value { |buffer| buffer << what }
+        @clients.each_pair { |io, buffer| flush(io, buffer) }
+        @clients.delete_if { |io, _| io.closed? }
       end
 
       def flush(io, buffer)

@@ -1,81 +1,132 @@
 # frozen_string_literal: true
 
+require "securerandom"
+
 module Loomshuttle
   module Server
     module Actions
-      # Starts and stops takes. The database knows of a take before the engine begins it,
-      # and forgets it again when the engine refuses.
+      # Starts, stops and annotates takes. The engine begins a take and writes its journal; the
+      # database's row is read from that, so that neither is ever there without the other.
       class Capture
         def initialize(context)
           @context = context
         end
 
-        # @return [Integer] the take's id
+        # @return [Hash] id, number
         # @raise [BadInput] when nothing is armed, the disk is full or the engine refuses
-        def start
-          show = @context.kept.show
-          armed = armed_tracks(show)
-          check_disk(armed.size, show.sample_rate_hz)
-          number = @context.takes.next_number(@context.show_id)
-          begin_take(show, armed, number)
+        # @raise [Runtime::Gone] when the engine does not answer; it does not begin later then
+        def start(show = @context.kept.show, **more)
+          plan = plan(show, **more)
+          refuse_unarmed(plan)
+          refuse_full(plan)
+          begun(@context.engine.ask({do: "record", plan: plan.to_data}))
         end
 
-        def stop = @context.engine.ask(do: "stop")
+        # @return [Hash] what was stopped
+        def stop
+          stopped = @context.engine.ask({do: "stop"}, seconds: 20)
+          @context.keeper.look_at(stopped["folder"]) if stopped.is_a?(Hash) && stopped["folder"]
+          stopped
+        end
+
+        # Arms tracks in the show, and in the take that runs.
+        #
+        # @param tracks [Array<String>]
+        def arm_running(tracks, on)
+          take = @context.running_take or return
+          keys = session.tracks(@context.kept.show).select { |track| track.sides.any? { |side| tracks.include?(side[:track]) } }.map(&:key)
+          known = keys & keys_of(take)
+          @context.engine.ask({do: "arm", tracks: known, on: on}) if known.any?
+        end
+
+        def mark(label) = @context.engine.ask({do: "mark", id: SecureRandom.hex(6), label: label})
+        def reset_peaks(lanes) = @context.engine.ask({do: "reset_peaks", lanes: lanes})
+        def places = @context.engine.ask({do: "places"})
+
+        # Names, notes and marks of a take, running or over.
+        #
+        # @param given [Hash] name, notes, mark {id, label, frame, gone}
+        def amend(id, given)
+          take = @context.takes.find(@context.show_id, id)
+          raise BadInput.new(field: "take", value: take[:name], allowed: "a recorded take; an imported one has no journal") unless take[:origin] == "recorded"
+
+          running?(take) ? amend_running(given) : amend_closed(take, given)
+          @context.keeper.look_at(take[:folder])
+        end
+
+        # @return [Array<Hash>] files that were renamed
+        def rename(id, track, name)
+          take = @context.takes.find(@context.show_id, id)
+          key = take[:files].find { |file| file[:track] == track } && track
+          raise BadInput.new(field: "track", value: track, allowed: "a track of this take") unless key
+          return @context.engine.ask({do: "named", track: track, name: name}) if running?(take)
+
+          @context.engine.ask({do: "rename", folder: take[:folder], track: track, name: name}).tap { @context.keeper.look_at(take[:folder]) }
+        end
+
+        def session = @context.session
 
         private
 
-        def armed_tracks(show)
-          armed = show.tracks.values.select(&:armed).filter_map do |track|
-            lane = show.patch.slots[track.id]&.from
-            [track, Endpoint.parse(lane).number] if lane
-          end
-          raise BadInput.new(field: "armed", value: 0, allowed: "arm at least one track that has a lane") if armed.empty?
+        def plan(show, name: nil, from_frame: nil, origin_samples: nil, over: nil, preroll_s: nil)
+          session = session()
+          number = @context.takes.next_number(@context.show_id)
+          now = @context.clock.call
+          Loomshuttle::Capture::TakePlan.new(uid: SecureRandom.uuid, number: number, show: Loomshuttle::Capture::FileName.folder(show.name), show_id: @context.show_id,
+            name: name || "Take #{number}", sample_rate_hz: show.sample_rate_hz, tracks: session.tracks(show), encoding: session.encoding, copy: session.copy,
+            preroll_s: preroll_s || session.preroll_s, carry_on: session.carry_on, margin_bytes: session.margin_bytes, from_frame: from_frame, origin_samples: origin_samples,
+            utc_offset_s: now.utc_offset, over: over)
+        end
 
-          armed
+        def refuse_unarmed(plan)
+          return if plan.tracks.any?(&:armed)
+
+          raise BadInput.new(field: "armed", value: 0, allowed: "arm at least one track that has a lane")
         end
 
         # A minute must fit, or the take is not worth starting.
-        def check_disk(tracks, rate_hz)
-          left_s = Loomshuttle::Capture::DiskBudget.seconds_left(@context.free_bytes, tracks, rate_hz)
-          if left_s < 60
-            raise BadInput.new(field: "disk", value: "#{left_s.round} s left", allowed: "room for at least 60 s of #{tracks} tracks")
-          end
+        def refuse_full(plan)
+          sides = plan.tracks.select(&:armed).sum { |track| track.lanes.size }
+          free = @context.free_bytes or raise BadInput.new(field: "disk", value: "takes", allowed: "a folder for takes that can be looked at")
+          left_s = Loomshuttle::Capture::DiskBudget.seconds_left(free, sides, plan.sample_rate_hz, margin_bytes: plan.margin_bytes, bytes: plan.sample_bytes)
+          return if left_s >= 60
+
+          raise BadInput.new(field: "disk", value: "#{left_s.round} s left", allowed: "room for at least 60 s of #{sides} tracks over the margin of #{plan.margin_bytes / 1_000_000} MB")
         end
 
-        def begin_take(show, armed, number)
-          folder = format("%s/take-%03d", Loomshuttle::Capture::FileName.folder(show.name), number)
-          files = armed.map { |track, lane|
-            {file: Loomshuttle::Capture::FileName.of(track.number, track.name),
-             name: track.name,
-             track: track.id,
-             lane: lane}
-          }
-          id = @context.takes.create({show_id: @context.show_id,
-            number: number,
-            folder: folder,
-            name: "Take #{number}",
-            origin: "recorded",
-            sample_rate_hz: show.sample_rate_hz,
-            state: "recording"},
-            files.map { |file| file.slice(:track, :file, :name).merge(channel: 1) })
-          @context.engine.ask(do: "record", folder: folder, take: description(show, id, number, files))
+        def begun(answer)
+          id = @context.keeper.look_at(answer["folder"])
           @context.hub.publish("takes", id: id)
-          id
-        rescue BadInput, Links::EngineLink::Gone
-          @context.takes.delete(id) if id
-          raise
+          {id: id, number: answer["number"], uid: answer["uid"], start_frame: answer["start_frame"]}
         end
 
-        def description(show, id, number, files)
-          now = @context.clock.call
-          midnight = Time.new(now.year, now.month, now.day, 0, 0, 0, now.utc_offset)
-          {id: id,
-           number: number,
-           sample_rate_hz: show.sample_rate_hz,
-           time_reference_samples: ((now - midnight) * show.sample_rate_hz).round,
-           date: now.strftime("%Y-%m-%d"),
-           time: now.strftime("%H:%M:%S"),
-           files: files}
+        def keys_of(take)
+          @context.keeper.log_of(take.dig("take", "folder"))&.plan&.tracks.to_a.map(&:key)
+        end
+
+        def running?(take) = @context.running_take&.dig("take", "uid") == take[:uid]
+
+        def amend_running(given)
+          named = given.slice("name", "notes")
+          @context.engine.ask({do: "named", **named.transform_keys(&:to_sym)}) if named.any?
+          mark = given["mark"] or return
+          @context.engine.ask(mark["gone"] ? {do: "unmark", id: mark["id"]} : {do: "relabel", id: mark["id"], label: mark["label"].to_s})
+        end
+
+        def amend_closed(take, given)
+          lines = []
+          lines << {what: "named", **given.slice("name", "notes").transform_keys(&:to_sym)} if given.key?("name") || given.key?("notes")
+          lines << mark_line(take, given["mark"]) if given["mark"]
+          @context.engine.ask({do: "amend", folder: take[:folder], lines: lines}) if lines.any?
+        end
+
+        # Frames of the journal are the device's; a take's first one is 0 elsewhere.
+        def mark_line(take, mark)
+          return {what: "unmarked", id: mark["id"]} if mark["gone"]
+          return {what: "marked", id: mark["id"], label: mark["label"].to_s} if mark["id"]
+
+          start = @context.keeper.log_of(take[:folder]).start_frame
+          {what: "mark", id: SecureRandom.hex(6), label: mark["label"].to_s, frame: start + mark["frame"].to_i}
         end
       end
     end

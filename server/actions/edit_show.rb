@@ -12,10 +12,12 @@ module Loomshuttle
 
         # @param author [Store::History::Author]
         # @param label [String] what the history calls it
+        # @param during_take [Boolean] somebody was told what it does to the running take
         # @yield [Show] answers the edit, or a Refusal
         # @return [Store::Shows::Kept, Refusal]
-        def call(version, author:, label:)
-          change(version) do |show, now|
+        # @raise [Needed] when it would hurt a take that runs
+        def call(version, author:, label:, during_take: false)
+          change(version, label, during_take) do |show, now|
             edit = yield show
             next edit if edit.is_a?(Refusal)
 
@@ -26,11 +28,16 @@ module Loomshuttle
         end
 
         # @return [Store::Shows::Kept, Refusal]
-        def undo(version, author) = replay(version, author, :last_done, :inverse, true, "undo")
-        def redo(version, author) = replay(version, author, :last_undone, :edit, false, "redo")
+        def undo(version, author, during_take: false) = replay(version, author, :last_done, :inverse, true, "undo", during_take)
+        def redo(version, author, during_take: false) = replay(version, author, :last_undone, :edit, false, "redo", during_take)
 
         # Puts a whole other show in place of this one; the history is dropped with it.
+        #
+        # @raise [BadInput] while a take runs
         def replace(show)
+          take = @context.running_take
+          raise BadInput.new(field: "show", value: show.name, allowed: "another show when take #{take.dig("take", "number")} is over; stop it first") if take
+
           before = @context.kept
           after = @context.shows.change(@context.show_id, nil) { @context.history.forget(@context.show_id) && show }
           @context.announce(before, after)
@@ -49,8 +56,8 @@ module Loomshuttle
             Show::Parts.touched(before, after))
         end
 
-        def replay(version, author, finder, which, undone, word)
-          change(version) do |show, now|
+        def replay(version, author, finder, which, undone, word, during_take)
+          change(version, word.capitalize, during_take) do |show, now|
             entry = @context.history.public_send(finder, @context.show_id, author)
             next nothing(word) unless entry
 
@@ -73,14 +80,32 @@ module Loomshuttle
             why: "\"#{entry[:label]}\" stays: #{who} changed the same place since (\"#{other[:label]}\"). Ask them to undo that first, or edit it by hand.")
         end
 
-        def change(version)
+        def change(version, label, during_take)
           before = nil
+          take = @context.running_take
           after = @context.shows.change(@context.show_id, version) do |show, now|
             before = show
-            yield show, now
+            yield(show, now).tap { |result| ask_first(show, result, take) unless take.nil? || during_take || result.is_a?(Refusal) }
           end
-          @context.announce(Store::Shows::Kept.new(id: @context.show_id, version: nil, show: before), after) unless after.is_a?(Refusal)
+          return after if after.is_a?(Refusal)
+
+          @context.announce(Store::Shows::Kept.new(id: @context.show_id, version: nil, show: before), after)
+          stand_in_take(before, after.show, label) if take
           after
+        end
+
+        def ask_first(before, after, take)
+          words = Loomshuttle::Capture::TakeGuard.harm(before, after, tracks: take["tracks_in"], number: take.dig("take", "number"))
+          raise Needed, words if words
+        end
+
+        # Whoever listens to the take later finds in it what was patched meanwhile.
+        def stand_in_take(before, after, label)
+          changes = Loomshuttle::Patch::Compare.of(after, before.patch, after.patch).map { |change| change[:words] }
+          @context.engine.ask({do: "patch", words: [label, *changes].first(4).join("; ")[0, 900]}, seconds: 2)
+        rescue BadInput, Runtime::Gone
+          # It has just ended, or nobody is there to be told.
+          nil
         end
       end
     end

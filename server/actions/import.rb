@@ -63,6 +63,7 @@ module Loomshuttle
           number = @context.takes.next_number(@context.show_id)
           target = format("%s/take-%03d", Loomshuttle::Capture::FileName.folder(show.name), number)
           take = {show_id: @context.show_id,
+                  uid: SecureRandom.uuid,
                   number: number,
                   folder: target,
                   name: name.empty? ? "Take #{number}" : name,
@@ -84,6 +85,7 @@ module Loomshuttle
             {track: place["track"],
              file: place["file"],
              channel: place["channel"],
+             frames: inspect_file(File.join(folder(id), place["file"]))[:frames],
              name: called.fetch(place["file"], place["file"])}
           })
           File.rename(folder(id), full)

@@ -16,7 +16,7 @@ module Loomshuttle
               size: params["size"] || "A4",
               keys: params["sheets"]&.split(",") || Exchange::Sheets::KEYS).render
             content_type "application/pdf"
-            headers "content-disposition" => "inline; filename=\"#{Capture::FileName.folder(show.name)}.pdf\""
+            headers "content-disposition" => "inline; filename=\"#{Loomshuttle::Capture::FileName.folder(show.name)}.pdf\""
             pdf
           end
 

@@ -8,7 +8,7 @@ module Loomshuttle
         def self.registered(app)
           app.get "/api/rows.csv" do
             content_type "text/csv", charset: "utf-8"
-            attachment "#{Capture::FileName.folder(show.name)}-inputs.csv"
+            attachment "#{Loomshuttle::Capture::FileName.folder(show.name)}-inputs.csv"
             Exchange::InputList.write(show)
           end
 

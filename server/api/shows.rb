@@ -18,7 +18,7 @@ module Loomshuttle
 
         def self.files(app)
           app.get "/api/show/file" do
-            attachment "#{Capture::FileName.folder(show.name)}.loom.json"
+            attachment "#{Loomshuttle::Capture::FileName.folder(show.name)}.loom.json"
             Exchange::ShowFile.write(show)
           end
 

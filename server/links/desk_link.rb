@@ -33,7 +33,7 @@ module Loomshuttle
           @lock = Mutex.new
           @id = 0
           @socket = line
-          Thread.new { follow_meters }
+          Runtime::Loop.start("desk meters") { follow_meters }
         end
 
         def answers? = !@heard_s.nil? && now - @heard_s < SILENT_S
@@ -174,19 +174,17 @@ module Loomshuttle
           end
         end
 
+        # One frame, or half a second without. A desk that is not there is asked again.
         def follow_meters
-          socket = line
-          asked_s = nil
-          loop do
-            socket.send(OSC::Message.new("/meters", 0).encode, 0).then { asked_s = now } if asked_s.nil? || now - asked_s > METERS_AGAIN_S
-            next unless socket.wait_readable(0.5)
+          @meters ||= line
+          @meters.send(OSC::Message.new("/meters", 0).encode, 0).then { @asked_s = now } if @asked_s.nil? || now - @asked_s > METERS_AGAIN_S
+          return unless @meters.wait_readable(0.5)
 
-            message = OSC::OSCPacket.messages_from_network(socket.recvfrom(65_535).first).first
-            @heard_s = now
-            @peaks = message.to_a.first.unpack("e*") if message.address == "/meters"
-          rescue SystemCallError
-            sleep 0.5
-          end
+          message = OSC::OSCPacket.messages_from_network(@meters.recvfrom(65_535).first).first
+          @heard_s = now
+          @peaks = message.to_a.first.unpack("e*") if message.address == "/meters"
+        rescue SystemCallError
+          sleep 0.5
         end
       end
     end

@@ -3,27 +3,40 @@
 module Loomshuttle
   module Server
     module Store
-      # Takes and which file's channel belongs to which track.
+      # Takes, and which file's channel holds which stretch of which track. Recorded ones are
+      # read from their journals (TakesKeeper); nothing here is known that the disk does not say.
       class Takes
+        # Of a take: what a list of takes needs.
+        COLUMNS = %i[id uid number name notes folder origin frames state reason sample_rate_hz encoding over copy started_at lost_frames].freeze
+        FILE_COLUMNS = %i[track file channel name part at_frames frames].freeze
+        private_constant :COLUMNS, :FILE_COLUMNS
+
         def initialize(database)
           @database = database
         end
 
-        # @return [Array<Hash>] newest first, each with :files
+        # @return [Array<Hash>] newest first, each with :files and :log (marks, breaks, losses)
         def of_show(show_id)
           takes = @database[:takes].where(show_id: show_id).reverse(:number).all
-          files = @database[:take_files].where(take_id: takes.map { |take| take[:id] }).order(:track).all.group_by { |file| file[:take_id] }
-          takes.map { |take| take.merge(files: files.fetch(take[:id], []).map { |file| file.slice(:track, :file, :channel, :name) }) }
+          files = @database[:take_files].where(take_id: takes.map { |take| take[:id] }).order(:track, :part).all.group_by { |file| file[:take_id] }
+          takes.map { |take| data(take, files.fetch(take[:id], [])) }
         end
 
+        # @raise [BadInput]
         def find(show_id, id)
-          of_show(show_id).find { |take| take[:id] == id } or raise BadInput.new(field: "take", value: id, allowed: "a take of this show")
+          take = @database[:takes].where(show_id: show_id, id: id).first or raise BadInput.new(field: "take", value: id, allowed: "a take of this show")
+          data(take, @database[:take_files].where(take_id: id).order(:track, :part).all)
         end
+
+        # @return [Integer, nil]
+        def id_of(uid) = @database[:takes].where(uid: uid).get(:id)
 
         # @return [Array<Hash>] {number:, sample_rate_hz:}
         def rates(show_id) = @database[:takes].where(show_id: show_id).select(:number, :sample_rate_hz).all
         def next_number(show_id) = (@database[:takes].where(show_id: show_id).max(:number) || 0) + 1
 
+        # An imported one.
+        #
         # @param files [Array<Hash>] {track:, file:, channel:, name:}
         # @return [Integer] id
         def create(take, files)
@@ -34,11 +47,52 @@ module Loomshuttle
           end
         end
 
-        def close(id, frames:, reason:)
-          @database[:takes].where(id: id).update(state: "closed", frames: frames, reason: reason)
+        # What a journal says, in place of whatever was known of that take.
+        #
+        # @param take [Hash] columns with :uid
+        # @param files [Array<Hash>]
+        # @return [Integer, nil] id where something changed
+        def keep(take, files)
+          @database.transaction do
+            known = @database[:takes].where(uid: take[:uid]).for_update.first
+            next @database[:takes].insert(numbered(take)).tap { |id| lay_files(id, files) } unless known
+            next if unchanged?(known, take)
+
+            @database[:takes].where(id: known[:id]).update(take.except(:uid, :show_id, :number, :origin))
+            @database[:take_files].where(take_id: known[:id]).delete
+            lay_files(known[:id], files)
+            known[:id]
+          end
         end
 
+        # @return [Array<Hash>] recorded ones that are not closed, as far as is known here
+        def open = @database[:takes].exclude(state: "closed").select(:id, :uid, :folder, :number).all
+        def close(id, reason:) = @database[:takes].where(id: id).update(state: "closed", reason: reason)
         def delete(id) = @database[:takes].where(id: id).delete
+
+        private
+
+        def data(take, files)
+          log = take[:log].to_h
+          take.slice(*COLUMNS).merge(marks: log["marks"] || [], breaks: log["breaks"] || [], losses: log["losses"] || [], patches: log["patches"] || [],
+            faults: log["faults"] || [], files: files.map { |file| file.slice(*FILE_COLUMNS).merge(report: file[:report].to_h) })
+        end
+
+        # A number that another take of the show has by now is passed over.
+        def numbered(take)
+          taken = @database[:takes].where(show_id: take[:show_id], number: take[:number]).get(:id)
+          taken ? take.merge(number: next_number(take[:show_id])) : take
+        end
+
+        def unchanged?(known, take)
+          take.except(:log, :show_id, :number, :origin).all? { |column, value|
+            known[column] == value
+          } && JSON.parse(JSON.generate(known[:log].to_h)) == JSON.parse(JSON.generate(take[:log]))
+        end
+
+        def lay_files(id, files)
+          @database[:take_files].multi_insert(files.map { |file| file.merge(take_id: id, report: Sequel.pg_jsonb(file.fetch(:report, {}))) })
+        end
       end
     end
   end

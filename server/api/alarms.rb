@@ -1,0 +1,20 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Api
+      # What went wrong and stays said until somebody has seen it.
+      module Alarms
+        def self.registered(app)
+          app.get("/api/alarms") { json context.alarms.list }
+          app.post "/api/alarms/seen" do
+            who = author.who.empty? ? "an engineer" : author.who
+            given["keys"].each { |key| context.alarms.see(key, who, context.clock.call) }
+            context.hub.publish("alarms", seen: given["keys"])
+            json context.alarms.list
+          end
+        end
+      end
+    end
+  end
+end
