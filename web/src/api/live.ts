@@ -1,29 +1,22 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { EDITS } from "./queries";
+import type { components } from "./schema";
 
-/** One frame from engine and desk, about 20 a second. */
-export interface Frame {
-  meters: { peak_dbfs: number[]; rms_dbfs: number[]; clips: number[] } | null;
-  engine: {
-    device: { state: string; rate_hz: number | null; fault: string | null };
-    recording: { take: { number: number }; frames: number; lost_blocks: number; tracks: number } | null;
-    playing: {
-      label: string;
-      position_frames: number;
-      length_frames: number;
-      peak_dbfs: number[];
-      underruns: number;
-      repeat: boolean;
-    } | null;
-    last_take: { number: number; frames: number; lost_blocks: number; reason: string } | null;
-    recovered: string[];
-  } | null;
-  desk: { answers: boolean; peaks: number[] | null };
-}
+/** One frame from engine, deck and desk, about 20 a second. */
+export type Frame = components["schemas"]["LiveFrame"];
 
-const NOTHING: Frame = { meters: null, engine: null, desk: { answers: false, peaks: null } };
+const NOTHING: Frame = {
+  meters: null,
+  engine: null,
+  engine_silent_s: 0,
+  deck: null,
+  deck_silent_s: 0,
+  desk: { answers: false, peaks: null },
+};
 let frame: Frame = NOTHING;
+/** When the newest frame came, by this page's own clock. */
+let heardMs = performance.now();
 /** The newest frame as it came, while it waits to be painted. */
 let waiting: string | null = null;
 let connected = false;
@@ -40,6 +33,7 @@ function tell() {
 function paint() {
   if (waiting === null) return;
   frame = JSON.parse(waiting) as Frame;
+  heardMs = performance.now();
   waiting = null;
   tell();
 }
@@ -90,9 +84,10 @@ function listen(client: QueryClient, missed = false): EventSource {
     tell();
   };
   events.onerror = () => {
+    // What was known last stays, and is said to be old: a recorder that nobody hears is not one that stands still.
     connected = false;
     waiting = null;
-    frame = NOTHING;
+    frame = { ...frame, meters: null, desk: { answers: false, peaks: null } };
     tell();
   };
   events.addEventListener("frame", (event) => {
@@ -103,11 +98,25 @@ function listen(client: QueryClient, missed = false): EventSource {
   events.addEventListener("desk", () =>
     client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey.length < 3 }),
   );
-  events.addEventListener("takes", () => client.invalidateQueries({ queryKey: ["takes"] }));
+  events.addEventListener("takes", () => {
+    client.invalidateQueries({ queryKey: ["takes"] });
+    client.invalidateQueries({ queryKey: ["session"] });
+  });
+  events.addEventListener("alarms", () => client.invalidateQueries({ queryKey: ["alarms"] }));
   return events;
 }
 
 /** A part of the newest frame; the component repaints only when that part changes. */
 export const useFrame = <T extends string | number | boolean | null>(pick: (frame: Frame) => T): T =>
   useSyncExternalStore(watch, () => pick(frame));
+/** A page that hears nothing goes on counting how old its knowledge is. */
+setInterval(() => (!connected || frame.engine_silent_s !== null) && tell(), 1000);
+
+/** Seconds since the engine was last heard of, null while what is shown is of now. */
+export const useEngineAge = (): number | null =>
+  useSyncExternalStore(watch, () => {
+    if (connected && frame.engine_silent_s === null) return null;
+    return Math.round((frame.engine_silent_s ?? 0) + (performance.now() - heardMs) / 1000);
+  });
+
 export const useConnected = (): boolean => useSyncExternalStore(watch, () => connected);

@@ -1,9 +1,12 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNotice } from "../ui/notice";
 import {
+  type Alarm,
   ApiError,
+  type AudioDevice,
   api,
   type Change,
+  type CopyPlace,
   type DeskState,
   type Disk,
   type Edited,
@@ -17,9 +20,11 @@ import {
   type Rig,
   type Scene,
   type SendTable,
+  type Session,
   type Show,
   type SwingPlan,
   type Take,
+  type TakeOverview,
   type Template,
   type Trace,
   type Why,
@@ -30,6 +35,22 @@ export const useRig = () => useQuery({ queryKey: ["show", "rig"], queryFn: () =>
 export const useLoom = (name: string) => useQuery({ queryKey: ["show", "loom", name], queryFn: () => api.get<Loom>(`/api/looms/${name}`) });
 export const useTakes = () => useQuery({ queryKey: ["takes"], queryFn: () => api.get<Take[]>("/api/takes") });
 export const useDisk = () => useQuery({ queryKey: ["show", "disk"], queryFn: () => api.get<Disk>("/api/disk"), refetchInterval: 5000 });
+export const useAlarms = () => useQuery({ queryKey: ["alarms"], queryFn: () => api.get<Alarm[]>("/api/alarms") });
+export const useSession = () => useQuery({ queryKey: ["session"], queryFn: () => api.get<Session>("/api/session") });
+export const usePlaces = (on: boolean) =>
+  useQuery({ queryKey: ["places"], queryFn: () => api.get<CopyPlace[]>("/api/places"), enabled: on, staleTime: 0 });
+export const useDevices = (on: boolean) =>
+  useQuery({ queryKey: ["devices"], queryFn: () => api.get<AudioDevice[]>("/api/devices"), enabled: on, staleTime: 0 });
+
+/** Waveforms of a take, so many values a track; anew while it is recorded. */
+export const useOverview = (id: number, points: number, range: [number, number] | null, running: boolean) =>
+  useQuery({
+    queryKey: ["takes", "overview", id, points, range],
+    queryFn: () => api.get<TakeOverview>(`/api/takes/${id}/overview?points=${points}${range ? `&from=${range[0]}&to=${range[1]}` : ""}`),
+    placeholderData: (before) => before,
+    refetchInterval: running ? 3000 : false,
+    retry: false,
+  });
 export const useDesk = () => useQuery({ queryKey: ["show", "desk"], queryFn: () => api.get<DeskState>("/api/desk"), retry: false });
 export const useScenes = () => useQuery({ queryKey: ["show", "scenes"], queryFn: () => api.get<Scene[]>("/api/scenes") });
 export const useFields = () => useQuery({ queryKey: ["show", "fields"], queryFn: () => api.get<FieldName[]>("/api/fields") });
@@ -114,15 +135,20 @@ export const useSwingPlan = (to: "recorder" | "stage", keep: string[]) =>
   });
 
 /** A command to the server: on success everything about the show is read anew, a refusal is said. */
-export function useCommand<T = unknown>(path: string, invalidates: "show" | "takes" | "templates" = "show") {
+export function useCommand<T = unknown>(path: string, invalidates: "show" | "takes" | "templates" | "alarms" | "ribbon" = "show") {
   const client = useQueryClient();
-  const { say } = useNotice();
-  return useMutation({
+  const { say, ask } = useNotice();
+  const command = useMutation({
     mutationFn: (body: object) => api.post<T>(path, body),
     onSettled: () => client.invalidateQueries({ queryKey: [invalidates] }),
-    onError: (error) => say(error.message, "error"),
+    onError: (error, body) =>
+      needsAsking(error) ? ask(error.message, () => command.mutate({ ...body, during_take: true })) : say(error.message, "error"),
   });
+  return command;
 }
+
+/** What would hurt the running take is asked for a second time. */
+const needsAsking = (error: Error): boolean => error instanceof ApiError && error.status === 409 && error.field === "during_take";
 
 /** Edits of this page go one after the other. */
 export const EDITS = "show";
@@ -152,7 +178,7 @@ async function takeOver(client: QueryClient, loom: string | undefined, answer: E
  */
 export function useShowCommand(path: string, after?: () => void) {
   const client = useQueryClient();
-  const { say } = useNotice();
+  const { say, ask } = useNotice();
   const command = useMutation({
     scope: { id: EDITS },
     mutationFn: async (body: object) => {
@@ -163,7 +189,8 @@ export function useShowCommand(path: string, after?: () => void) {
       return answer;
     },
     onSuccess: () => after?.(),
-    onError: (error) => {
+    onError: (error, body) => {
+      if (needsAsking(error)) return ask(error.message, () => command.mutate({ ...body, during_take: true }));
       say(error.message, "error");
       if (error instanceof ApiError && error.status === 409) client.invalidateQueries({ queryKey: ["show"] });
     },

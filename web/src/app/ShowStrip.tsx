@@ -2,7 +2,7 @@ import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
 import { Box, Button, IconButton, Typography, useColorScheme } from "@mui/material";
 import type { Show } from "../api/client";
-import { useFrame } from "../api/live";
+import { useEngineAge, useFrame } from "../api/live";
 import { useCommand, useDisk } from "../api/queries";
 import { DeskDialog } from "../features/patch/DeskDialog";
 import { clock, span } from "../model/format";
@@ -12,10 +12,9 @@ import { Shuttle } from "./Shuttle";
 export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => void }) {
   const disk = useDisk();
   const stopPlaying = useCommand("/api/playing/stop");
-  const recordingFrames = useFrame((frame) => frame.engine?.recording?.frames ?? null);
   const take = useFrame((frame) => frame.engine?.recording?.take.number ?? null);
-  const playing = useFrame((frame) => frame.engine?.playing?.label ?? null);
-  const playingFrames = useFrame((frame) => frame.engine?.playing?.position_frames ?? 0);
+  const playing = useFrame((frame) => frame.deck?.playing?.label ?? null);
+  const playingFrames = useFrame((frame) => frame.deck?.playing?.position_frames ?? 0);
   const open = show.findings.filter((finding) => !finding.accepted);
   const stops = open.filter((finding) => finding.severity === "stop").length;
   const onRecorder = show.feed === "recorder";
@@ -52,17 +51,7 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
       <span data-testid="disk">
         {disk.data ? `${span(disk.data.seconds_left)}${disk.data.seconds_left === null ? "" : " on disk"}` : "disk …"}
       </span>
-      {take !== null && recordingFrames !== null ? (
-        <Box component="strong" sx={{ color: "error.main" }}>
-          ● take {take}, {clock(recordingFrames / show.sample_rate_hz)}
-        </Box>
-      ) : (
-        playing === null && (
-          <Box component="span" sx={{ color: "text.secondary" }}>
-            not capturing
-          </Box>
-        )
-      )}
+      <CaptureState rateHz={show.sample_rate_hz} playing={playing !== null} />
       {playing !== null && (
         <Button size="small" variant="outlined" sx={{ flexShrink: 0 }} onClick={() => stopPlaying.mutate({})}>
           ▶ {playing} {clock(playingFrames / show.sample_rate_hz)} · Stop
@@ -78,10 +67,57 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
   );
 }
 
+/** What is recorded now; or, where nobody says so at the moment, what was when it was last heard of. */
+function CaptureState({ rateHz, playing }: { rateHz: number; playing: boolean }) {
+  const age = useEngineAge();
+  const known = useFrame((frame) => frame.engine !== null);
+  const take = useFrame((frame) => frame.engine?.recording?.take.number ?? null);
+  const state = useFrame((frame) => frame.engine?.recording?.state ?? null);
+  const frames = useFrame((frame) => Math.floor((frame.engine?.recording?.pressed_frames ?? 0) / rateHz));
+  const old = age === null ? "" : ` when last heard, ${age} s ago`;
+  if (!known)
+    return (
+      <Box component="span" sx={{ color: "warning.main" }}>
+        capture not known yet
+      </Box>
+    );
+  if (take === null)
+    return playing && age === null ? null : (
+      <Box component="span" sx={{ color: age === null ? "text.secondary" : "warning.main" }}>
+        not capturing{old}
+      </Box>
+    );
+  // Nobody counts for us then: the clock goes on, as the recording most likely does.
+  const elapsed = clock(frames + (state === "recording" ? (age ?? 0) : 0));
+  const words =
+    state === "waiting"
+      ? `take ${take} broken off, waits, ${elapsed}`
+      : state === "closing"
+        ? `take ${take} is being closed`
+        : `● take ${take}, ${elapsed}`;
+  return (
+    <Box
+      component="strong"
+      data-testid="capture-state"
+      sx={{
+        overflow: "hidden",
+        textOverflow: "ellipsis",
+        minWidth: 120,
+        fontSize: age === null ? "inherit" : 13,
+        color: age === null && state === "recording" ? "error.main" : "warning.main",
+      }}
+    >
+      {age === null ? words : `take ${take}: ${state === "waiting" ? "waiting" : "recording"}${old}, about ${elapsed}`}
+    </Box>
+  );
+}
+
 /** Whether desk and engine answer, and whether the desk has what the plan says. */
 function DeskChip() {
   const answers = useFrame((frame) => frame.desk.answers);
-  const engine = useFrame((frame) => frame.engine?.device.state === "running");
+  const age = useEngineAge();
+  const running = useFrame((frame) => frame.engine?.device.state === "running");
+  const engine = running && age === null;
   return (
     <Box sx={{ display: "flex", gap: 0.5, alignItems: "center", flexShrink: 0 }}>
       <DeskDialog answers={answers} />

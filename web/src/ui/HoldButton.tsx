@@ -1,10 +1,10 @@
 import { Button } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
 /** How long a hand must stay on it: long enough to be meant, short enough for a hurry. */
 const HOLD_MS = 900;
 
-/** A button that only acts when it is held: no stray key or tap does it. */
+/** A button that only acts when it is held: no stray key or tap does it. Held by pointer, Enter or Space. */
 export function HoldButton({ label, onHeld }: { label: string; onHeld: () => void }) {
   const [since, setSince] = useState<number | null>(null);
   const [share, setShare] = useState(0);
@@ -25,6 +25,12 @@ export function HoldButton({ label, onHeld }: { label: string; onHeld: () => voi
 
   const begin = () => setSince(performance.now());
   const end = () => setSince(null);
+  // A key that is held repeats itself: only its first press counts.
+  const keyDown = (event: KeyboardEvent) => {
+    if (event.key !== "Enter" && event.key !== " ") return;
+    event.preventDefault();
+    if (!event.repeat) begin();
+  };
   return (
     <Button
       variant="outlined"
@@ -33,7 +39,9 @@ export function HoldButton({ label, onHeld }: { label: string; onHeld: () => voi
       onPointerDown={begin}
       onPointerUp={end}
       onPointerLeave={end}
-      onKeyDown={(event) => event.preventDefault()}
+      onKeyDown={keyDown}
+      onKeyUp={end}
+      onBlur={end}
       sx={{ minWidth: 160 }}
       style={{ backgroundImage: `linear-gradient(to right, rgba(217,98,79,.45) ${share * 100}%, transparent ${share * 100}%)` }}
     >

@@ -1,15 +1,24 @@
-import { Alert, Snackbar } from "@mui/material";
+import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Snackbar } from "@mui/material";
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
 
 type Kind = "error" | "info" | "success";
-const Notices = createContext<{ say: (text: string, kind?: Kind) => void }>({ say: () => undefined });
+interface Board {
+  say: (text: string, kind?: Kind) => void;
+  /** Asks before something is done that would hurt; `yes` is done when it is wanted all the same. */
+  ask: (text: string, yes: () => void) => void;
+}
+const Notices = createContext<Board>({ say: () => undefined, ask: () => undefined });
 
-/** Lets any part of the page say one sentence. */
+/** Lets any part of the page say one sentence, or ask one question. */
 export const useNotice = () => useContext(Notices);
 
 export function NoticeBoard({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<{ text: string; kind: Kind } | null>(null);
-  const board = useMemo(() => ({ say: (text: string, kind: Kind = "info") => setNotice({ text, kind }) }), []);
+  const [question, setQuestion] = useState<{ text: string; yes: () => void } | null>(null);
+  const board = useMemo<Board>(
+    () => ({ say: (text, kind = "info") => setNotice({ text, kind }), ask: (text, yes) => setQuestion({ text, yes }) }),
+    [],
+  );
   return (
     <Notices.Provider value={board}>
       {children}
@@ -18,6 +27,24 @@ export function NoticeBoard({ children }: { children: ReactNode }) {
           {notice?.text}
         </Alert>
       </Snackbar>
+      <Dialog open={question !== null} onClose={() => setQuestion(null)}>
+        <DialogTitle>A take is running</DialogTitle>
+        <DialogContent>{question?.text}</DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={() => setQuestion(null)} autoFocus>
+            Leave it
+          </Button>
+          <Button
+            color="error"
+            onClick={() => {
+              question?.yes();
+              setQuestion(null);
+            }}
+          >
+            Do it all the same
+          </Button>
+        </DialogActions>
+      </Dialog>
     </Notices.Provider>
   );
 }

@@ -1,4 +1,5 @@
-import { Box, Checkbox } from "@mui/material";
+import { Box, Button, ButtonBase, Checkbox } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
 import type { Track } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { decibels } from "../../model/format";
@@ -8,47 +9,94 @@ import { Ribbon } from "./Ribbon";
 
 interface Props {
   track: Track;
-  held: boolean;
   ribbon: number[];
   dense: boolean;
   onArm: (armed: boolean) => void;
+  onReset: () => void;
 }
 
 /** Colour, track, lane, arm, level, ribbon, peak, what stands out. */
-const COLUMNS = "6px 150px 54px 40px minmax(110px, 170px) 1fr 52px 54px";
+const COLUMNS = "6px 150px 40px 36px minmax(120px, 190px) 1fr 52px 118px";
+/** Under this a lane is silent, whatever hum its preamp has; above the other one something is there (common practice). */
+const SILENT_DBFS = -60;
+const SIGNAL_DBFS = -45;
+/** So long a lane must be silent before it is said: a bar of rest is no fault. */
+const SILENT_MS = 10_000;
 
-export function TrackHead() {
+export function TrackHead({ onReset }: { onReset: () => void }) {
   return (
-    <Box aria-hidden sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1.25, fontSize: 12.5, color: "text.secondary", mb: 0.5 }}>
+    <Box
+      sx={{
+        display: "grid",
+        gridTemplateColumns: COLUMNS,
+        gap: 1.25,
+        fontSize: 12.5,
+        color: "text.secondary",
+        mb: 0.25,
+        alignItems: "end",
+      }}
+    >
       <span />
       <span>Track</span>
       <span>Lane</span>
       <span>Arm</span>
-      <span>Level now</span>
+      <Box component="span" sx={{ display: "flex", justifyContent: "space-between" }}>
+        <span>−60</span>
+        <span>−40</span>
+        <span>−20</span>
+        <span>0 dBFS</span>
+      </Box>
       <span>Last ten minutes</span>
       <Box component="span" sx={{ textAlign: "right" }}>
         Peak
       </Box>
-      <span>Clips</span>
+      <Button size="small" color="inherit" onClick={onReset} sx={{ p: 0, minHeight: 0, fontSize: 12.5, justifyContent: "flex-start" }}>
+        Reset peaks
+      </Button>
     </Box>
   );
 }
 
-export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
+/** Whether a lane has been silent for longer than a rest. */
+function useLongSilent(peak: number): boolean {
+  const sinceMs = useRef(performance.now());
+  const [silent, setSilent] = useState(false);
+  const quiet = peak < SILENT_DBFS;
+  useEffect(() => {
+    if (!quiet) return setSilent(false);
+    sinceMs.current = performance.now();
+    const timer = setTimeout(() => setSilent(true), SILENT_MS);
+    return () => clearTimeout(timer);
+  }, [quiet]);
+  return silent;
+}
+
+/** One thing at a time, the worst first. */
+function remark(track: Track, clips: number, silent: boolean, held: number): [string, string] {
+  if (track.armed && silent) return ["armed and silent", "warning.main"];
+  if (!track.armed && held > SIGNAL_DBFS) return ["signal, not armed", "warning.main"];
+  if (clips > 0) return [`${clips} ${clips === 1 ? "clip" : "clips"}`, "error.main"];
+  return ["", "text.secondary"];
+}
+
+export function TrackRow({ track, ribbon, dense, onArm, onReset }: Props) {
   const lane = (track.lane ?? 0) - 1;
   const peak = useFrame((frame) => frame.meters?.peak_dbfs[lane] ?? -150);
+  const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? -150);
   const clips = useFrame((frame) => frame.meters?.clips[lane] ?? 0);
-  const top = Math.max(-150, peak, ...ribbon);
+  const silent = useLongSilent(peak);
+  const [words, colour] = remark(track, clips, silent, held);
   return (
     <Box
       role="listitem"
+      data-track={track.id}
       sx={{
         display: "grid",
         gridTemplateColumns: COLUMNS,
         gap: 1.25,
         alignItems: "center",
-        height: dense ? 19 : 38,
-        mb: dense ? 0 : 0.25,
+        height: dense ? 19 : 40,
+        fontSize: dense ? 12.5 : 14,
       }}
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
@@ -62,19 +110,21 @@ export function TrackRow({ track, held, ribbon, dense, onArm }: Props) {
         size="small"
         color="error"
         checked={track.armed}
-        disabled={held}
         onChange={(_, on) => onArm(on)}
         slotProps={{ input: { "aria-label": `Arm ${track.name}` } }}
         sx={{ p: dense ? 0 : 0.75 }}
       />
-      <Meter peakDbfs={peak} label={`${track.name} level`} height={dense ? 8 : 12} />
-      <Ribbon values={ribbon} label={track.name} height={dense ? 16 : 30} />
-      <Box data-peak={track.number} sx={{ textAlign: "right" }}>
-        {decibels(top)}
-      </Box>
-      <Box sx={{ fontSize: 12.5, color: clips > 0 ? "error.main" : "text.secondary" }}>
-        {clips > 0 ? `${clips} clips` : top < -60 && track.armed ? "silent" : ""}
-      </Box>
+      <Meter peakDbfs={peak} heldDbfs={held} label={`${track.name} level`} height={dense ? 8 : 12} />
+      <Ribbon values={ribbon} label={track.name} height={dense ? 15 : 30} />
+      <ButtonBase
+        data-peak={track.number}
+        onClick={onReset}
+        aria-label={`${track.name}: highest peak ${decibels(held)} dBFS; begin anew`}
+        sx={{ justifyContent: "flex-end", font: "inherit", color: held > -6 ? "warning.main" : "text.primary" }}
+      >
+        {decibels(held)}
+      </ButtonBase>
+      <Box sx={{ fontSize: 12.5, color: colour, whiteSpace: "nowrap" }}>{words}</Box>
     </Box>
   );
 }

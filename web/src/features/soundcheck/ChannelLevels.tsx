@@ -28,9 +28,7 @@ export function ChannelLevels({ show }: { show: Show }) {
 function LevelRow({ track }: { track: Track }) {
   const channel = track.channel ? numberOf(track.channel) : null;
   const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
-  const inFile = useFrame((frame) =>
-    track.return_lane === null ? -150 : (frame.engine?.playing?.peak_dbfs[track.return_lane - 1] ?? -150),
-  );
+  const inFile = useFrame((frame) => (track.return_lane === null ? -150 : (frame.deck?.playing?.peak_dbfs[track.return_lane - 1] ?? -150)));
   return (
     <Box
       data-track={track.number}

@@ -143,7 +143,7 @@ function TakeList({ show }: { show: Show }) {
 function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
   const play = useCommand(`/api/takes/${take.id}/play`, "takes");
   const stop = useCommand("/api/playing/stop", "takes");
-  const playing = useFrame((frame) => frame.engine?.playing?.label === take.name);
+  const playing = useFrame((frame) => frame.deck?.playing?.key === `take/${take.id}`);
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1, py: 0.25 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>

@@ -51,7 +51,7 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
 function SongCard({ song }: { song: Song }) {
   const play = useCommand(`/api/songs/${song.id}/play`);
   const stop = useCommand("/api/playing/stop");
-  const frames = useFrame((frame) => (frame.engine?.playing?.label === song.title ? frame.engine.playing.position_frames : null));
+  const frames = useFrame((frame) => (frame.deck?.playing?.key === `song/${song.id}` ? frame.deck.playing.position_frames : null));
   const beat = frames === null ? null : Math.floor((frames / song.sample_rate_hz) * (song.bpm / 60));
   return (
     <Box sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.25, display: "flex", alignItems: "center", gap: 1.5 }}>

@@ -1,0 +1,193 @@
+import { Box, Button, ButtonBase, useTheme } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
+import type { Show, Take } from "../../api/client";
+import { useOverview } from "../../api/queries";
+import { clock } from "../../model/format";
+import { useDye } from "../../ui/loom/dye";
+
+const NAME_PX = 150;
+const POINTS = 1200;
+
+interface Props {
+  take: Take;
+  show: Show;
+  heard: string | null;
+  onHear: (track: string) => void;
+}
+
+/**
+ * A take as a cloth: a row a track, woven where it was recorded and bare warp where it rested; a mark is a thread
+ * through the whole width, a gap a slit across all of them. Drag over it to look closer.
+ */
+export function TakeCloth({ take, show, heard, onHear }: Props) {
+  const [range, setRange] = useState<[number, number] | null>(null);
+  const overview = useOverview(take.id, POINTS, range, take.state === "recording");
+  const length = overview.data?.frames ?? take.frames;
+  const [from, to] = range ?? [0, Math.max(1, length)];
+  const tracks = [...new Map(take.files.map((file) => [file.track, file.name]))].sort(
+    ([one], [other]) => Number(one.split("/")[2]) - Number(other.split("/")[2]),
+  );
+  const dyes = new Map(show.tracks.map((track) => [track.id, track.colour ?? "walnut"]));
+  const height = Math.max(11, Math.min(24, 420 / Math.max(1, tracks.length)));
+  return (
+    <Box sx={{ fontSize: 12.5 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, color: "text.secondary", pl: `${NAME_PX}px` }}>
+        <span>{clock(from / take.sample_rate_hz)}</span>
+        <Box sx={{ flex: 1, textAlign: "center" }}>
+          {range ? (
+            <Button size="small" color="inherit" onClick={() => setRange(null)}>
+              The whole take
+            </Button>
+          ) : (
+            "drag to look closer"
+          )}
+        </Box>
+        <Button
+          size="small"
+          color="inherit"
+          onClick={() => onHear("mix")}
+          disabled={take.state !== "closed"}
+          aria-pressed={heard === "mix"}
+        >
+          Listen to a rough mix
+        </Button>
+        <span>{clock(to / take.sample_rate_hz)}</span>
+      </Box>
+      {overview.error && <Box sx={{ color: "text.secondary" }}>No picture: {overview.error.message}</Box>}
+      <Box sx={{ position: "relative" }} role="group" aria-label={`${take.name}, a row a track`}>
+        {tracks.map(([track, name]) => (
+          <Box key={track} sx={{ display: "flex", alignItems: "center", height }}>
+            <ButtonBase
+              onClick={() => onHear(track)}
+              disabled={take.state !== "closed"}
+              aria-label={`Listen to ${name}`}
+              sx={{
+                width: NAME_PX,
+                justifyContent: "flex-start",
+                overflow: "hidden",
+                whiteSpace: "nowrap",
+                fontFamily: "inherit",
+                fontSize: 12.5,
+                fontWeight: heard === track ? 700 : 400,
+              }}
+            >
+              {String(track.split("/")[2]).padStart(2, "0")} {name}
+            </ButtonBase>
+            <Weft
+              points={overview.data?.tracks.find((one) => one.track === track)?.points ?? []}
+              pieces={take.files
+                .filter((file) => file.track === track)
+                .map((file) => [file.at_frames, file.frames === 0 ? length : file.at_frames + file.frames])}
+              from={from}
+              to={to}
+              colour={dyes.get(track) ?? "walnut"}
+              height={height - 2}
+              label={name}
+            />
+          </Box>
+        ))}
+        <Moments take={take} from={from} to={to} onRange={setRange} />
+      </Box>
+    </Box>
+  );
+}
+
+interface WeftProps {
+  points: (number[] | null)[];
+  pieces: number[][];
+  from: number;
+  to: number;
+  colour: string;
+  height: number;
+  label: string;
+}
+
+/** One track: its waveform where it was recorded, a bare thread where it was not. */
+function Weft({ points, pieces, from, to, colour, height, label }: WeftProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { palette } = useTheme();
+  const dye = useDye()(colour);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another theme paints the same values anew
+  useEffect(() => {
+    const box = canvas.current;
+    const pen = box?.getContext("2d");
+    if (!box || !pen) return;
+    box.width = box.clientWidth;
+    pen.clearRect(0, 0, box.width, box.height);
+    const at = (frame: number) => ((frame - from) / (to - from)) * box.width;
+    pen.globalAlpha = 0.35;
+    pen.fillStyle = getComputedStyle(box).color;
+    pen.fillRect(0, box.height / 2, box.width, 1);
+    pen.fillStyle = dye;
+    for (const [first, last] of pieces) pen.fillRect(at(first ?? 0), 0, Math.max(1, at(last ?? to) - at(first ?? 0)), box.height);
+    pen.globalAlpha = 1;
+    const woven = (x: number) => pieces.length === 0 || pieces.some(([first, last]) => x >= at(first ?? 0) - 1 && x <= at(last || to) + 1);
+    points.forEach((point, i) => {
+      const x = (i / points.length) * box.width;
+      if (!point || !woven(x)) return;
+      const tall = (value: number) => Math.sqrt(Math.abs(value) / 32768) * Math.sign(value) * (box.height / 2);
+      const top = box.height / 2 - tall(point[1] ?? 0);
+      pen.fillRect(x, top, Math.max(1, box.width / points.length), Math.max(1, box.height / 2 - tall(point[0] ?? 0) - top));
+    });
+  }, [points, from, to, dye, height, palette.mode, pieces.length]);
+  return <canvas ref={canvas} height={height} role="img" aria-label={`${label}, its waveform`} style={{ flex: 1, minWidth: 0, height }} />;
+}
+
+/** Marks, slits and the pointer's own selection, over all rows. */
+function Moments({ take, from, to, onRange }: { take: Take; from: number; to: number; onRange: (range: [number, number]) => void }) {
+  const [drag, setDrag] = useState<[number, number] | null>(null);
+  const share = (frame: number) => `${((frame - from) / (to - from)) * 100}%`;
+  const inside = (frame: number) => frame >= from && frame <= to;
+  const place = (event: React.PointerEvent) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return Math.max(0, Math.min(1, (event.clientX - box.left) / box.width));
+  };
+  const done = () => {
+    if (drag && Math.abs(drag[1] - drag[0]) > 0.01) {
+      const [one, other] = [Math.min(...drag), Math.max(...drag)].map((part) => Math.round(from + part * (to - from))) as [number, number];
+      onRange([one, other]);
+    }
+    setDrag(null);
+  };
+  return (
+    <Box
+      sx={{ position: "absolute", top: 0, bottom: 0, left: NAME_PX, right: 0, cursor: "crosshair", touchAction: "pan-y" }}
+      onPointerDown={(event) => setDrag([place(event), place(event)])}
+      onPointerMove={(event) => drag && setDrag([drag[0], place(event)])}
+      onPointerUp={done}
+      onPointerLeave={done}
+    >
+      {take.breaks.map((one) => (
+        <Box
+          key={one.frame}
+          title={`broken off: ${one.why}`}
+          sx={{
+            position: "absolute",
+            top: 0,
+            bottom: 0,
+            bgcolor: "background.default",
+            borderLeft: "2px dashed",
+            borderColor: "error.main",
+          }}
+          style={{ left: share(one.frame), width: `max(3px, ${((one.gap_frames ?? 0) / (to - from)) * 100}%)` }}
+        />
+      ))}
+      {take.marks
+        .filter((mark) => inside(mark.frame))
+        .map((mark) => (
+          <Box
+            key={mark.id}
+            title={mark.label || clock(mark.frame / take.sample_rate_hz)}
+            sx={{ position: "absolute", top: 0, bottom: 0, width: "2px", bgcolor: "primary.main" }}
+            style={{ left: share(mark.frame) }}
+          />
+        ))}
+      {drag && (
+        <Box
+          sx={{ position: "absolute", top: 0, bottom: 0, bgcolor: "primary.main", opacity: 0.25 }}
+          style={{ left: `${Math.min(...drag) * 100}%`, width: `${Math.abs(drag[1] - drag[0]) * 100}%` }}
+        />
+      )}
+    </Box>
+  );
+}
