@@ -72,18 +72,34 @@ module Bench
 
   def recording(installation, seconds)
     installation.wait("the device") { installation.engine(do: "status").dig("device", "state") == "running" }
-    files = (1..32).map { |lane| {file: format("%02d.wav", lane), name: "Lane #{lane}", track: "rec/track/#{lane}", lane: lane} }
-    installation.engine(do: "record",
-      folder: "bench/take",
-      take: {number: 1, id: 0, sample_rate_hz: 48_000, time_reference_samples: 0, date: "", time: "", files: files})
-    pids = %w[engine standin].to_h { |name| [name, installation.pid(name)] }
+    tracks = (1..32).map { |lane| {key: "rec/track/#{lane}", name: "Lane #{lane}", file: format("%02d", lane), lanes: [lane]} }
+    installation.engine(do: "record", plan: {uid: "bench-take", number: 1, show: "bench", sample_rate_hz: 48_000, tracks: tracks})
+    pids = %w[engine standin deck].to_h { |name| [name, installation.pid(name)] }
     start = now
     before = pids.transform_values { |pid| cpu_s(pid) }
     sleep seconds
     shares = pids.to_h { |name, pid| ["#{name}, share of one core, %", ((cpu_s(pid) - before[name]) / (now - start) * 100).round(1)] }
-    installation.engine(do: "stop")
-    take = installation.engine(do: "status")["last_take"]
-    {"32 lanes recorded, s" => (take["frames"] / 48_000.0).round(1), "blocks lost" => take["lost_blocks"], **shares}
+    sizes = pids.to_h { |name, pid| ["#{name}, resident, MB", resident_mb(pid)] }
+    longest = installation.engine(do: "status").dig("device", "longest_ms")
+    take = installation.engine(do: "stop")
+    {"32 lanes recorded, s" => (take["frames"] / 48_000.0).round(1), "blocks lost" => take["lost_blocks"], "longest block, ms" => longest, **shares, **sizes, **splitting([seconds, 20].min)}
+  end
+
+  def resident_mb(pid) = File.read("/proc/#{pid}/status")[/VmRSS:\s+(\d+)/, 1].to_i / 1024
+
+  # ffmpeg splitting 32 raw lanes into 24-bit files, without meters, sync or headers, in the same run.
+  def splitting(seconds)
+    Dir.mktmpdir("loomshuttle-ffmpeg") do |folder|
+      File.open(File.join(folder, "in.raw"), "wb") { |io| seconds.times { io.write(Random.bytes(32 * 4 * 48_000)) } }
+      pans = (0...32).map { |lane| "[0:a]pan=mono|c0=c#{lane}[o#{lane}]" }.join(";")
+      outs = (0...32).flat_map { |lane| ["-map", "[o#{lane}]", "-c:a", "pcm_s24le", File.join(folder, "#{lane}.wav")] }
+      before = now
+      @children = Process.times.then { |used| used.cutime + used.cstime }
+      pid = spawn("ffmpeg", "-y", "-v", "error", "-re", "-f", "s32le", "-ar", "48000", "-ac", "32", "-i", File.join(folder, "in.raw"), "-filter_complex", pans, *outs)
+      _, status = Process.wait2(pid)
+      used = Process.times
+      {"ffmpeg splitting the same lanes, share of one core, %" => (status.success? ? ((used.cutime + used.cstime - @children) / (now - before) * 100).round(1) : "failed")}
+    end
   end
 
   # From the key press to the frame in which the strand stands on the page.

@@ -30,14 +30,50 @@ module Loomshuttle
       end
 
       desc "inspect FILE...", "what WAV files hold: format, names, markers, levels"
-      method_option :json, type: :boolean, desc: "print an array, one object a file"
+      method_option :json, type: :boolean, desc: "print an array, one object a file; a bad one is {file, error}"
       # Thor needs a method of the command's name; Object#inspect takes no arguments and is
       # kept for those who call it without.
       def inspect(*paths)
-        return super() if paths.empty? && !options&.key?(:json)
+        return super() if paths.empty? && options.nil?
 
-        reports = usable { paths.map { |path| File.open(path, "rb") { |io| Audio::Inspection.of(io, path) } } }
-        options[:json] ? print_json(reports) : reports.each { |report| print_report(report) }
+        fail_with("inspect: name at least one file") if paths.empty?
+        answer(paths.map { |path| inspected(path) }) { |report| print_report(report) }
+      end
+
+      desc "verify FOLDER", "whether the files of a take are whole: length, header, checksum"
+      method_option :json, type: :boolean
+      def verify(folder)
+        answer(usable { TakeFolder.new(folder).verify }) { |report| puts "#{report[:file]}: #{report[:faults].empty? ? "fine" : report[:faults].join("; ")}" }
+      end
+
+      desc "recover FOLDER", "make whole what a recorder that was cut off left"
+      method_option :json, type: :boolean
+      def recover(folder)
+        answer(usable { TakeFolder.new(folder).recover }) { |report| puts "#{report[:file]}: #{report[:frames]} frames, #{report[:mended] ? "mended" : "whole already"}" }
+      end
+
+      desc "devices", "audio devices of this machine, with what each can do"
+      method_option :json, type: :boolean
+      def devices
+        found = Engine::Device::Alsa::Cards.list(more: ENV.fetch("LOOMSHUTTLE_ALSA", "").split(","))
+        return print_json(found) if options[:json]
+
+        puts "no audio interface is seen by ALSA" if found.empty?
+        found.each { |one| puts "#{one[:id]}  #{one[:label]}: #{one[:fault] || "#{one[:lanes_in] || 0} lanes in, #{one[:lanes_out] || 0} out, #{one[:rates_hz].join(", ")} Hz, #{one[:formats].join(", ")}"}" }
+      end
+
+      desc "doctor", "whether this machine is fit to record"
+      method_option :lanes, type: :numeric, default: 32
+      method_option :folder, default: ".", desc: "where takes will lie"
+      method_option :json, type: :boolean
+      def doctor
+        report = usable { Doctor.new(lanes: options[:lanes].to_i, folder: options[:folder]).report }
+        if options[:json]
+          print_json(report)
+        else
+          report.each { |one| puts "#{one[:fine] ? "fine " : "CHECK"} #{one[:about]}: #{one[:found]}", *(one[:advice] && "      #{one[:advice]}") }
+        end
+        exit((report.all? { |one| one[:fine] }) ? FINE : STOPPED)
       end
 
       desc "swing SHOW", "plan the turn of the desk's channels to the recorder or back"
@@ -85,6 +121,23 @@ module Loomshuttle
       end
 
       no_commands do
+        # Good ones are answered beside bad ones, in the order given.
+        def answer(reports)
+          if options[:json]
+            print_json(reports)
+          else
+            reports.each { |report| report[:error] ? warn("#{report[:file]}: #{report[:error]}") : yield(report) }
+          end
+          exit(UNUSABLE) if reports.any? { |report| report[:error] }
+          exit((reports.all? { |report| report.fetch(:faults, report.fetch(:warnings, [])).empty? }) ? FINE : STOPPED)
+        end
+
+        def inspected(path)
+          File.open(path, "rb") { |io| Audio::Inspection.of(io, path) }
+        rescue BadInput, SystemCallError => e
+          {file: path, error: e.message}
+        end
+
         def planned_swing(show)
           (options[:to] == "recorder") ? Soundcheck::Swing.to_recorder(show, keep: options[:keep]) : Soundcheck::Swing.to_stage(show)
         end

@@ -59,6 +59,11 @@ button = page.find("button", text: "Hold to stop")
 page.driver.browser.action.click_and_hold(button.native).perform
 page.assert_no_selector("button", text: "Hold to stop")
 page.driver.browser.action.release.perform
+page.click_button("Takes")
+page.assert_text("nothing lost")
+page.assert_selector("[aria-label='Hurdy-gurdy, its waveform']")
+shot["takes"]
+page.click_button("Tracks now")
 
 go["soundcheck"]
 page.click_button("Swing to the recorder")

@@ -21,7 +21,7 @@ module Loomshuttle
 
       def wav(name, part)
         bext = Audio::Wav::Bext.new(time_reference_samples: 0, originator: "Loomshuttle demo")
-        header = Audio::Wav::Header.new(sample_rate_hz: SAMPLE_RATE_HZ, bext: bext, track_name: name)
+        header = Audio::Wav::Header.new(sample_rate_hz: SAMPLE_RATE_HZ, bext: bext, track_names: [name])
         samples = Numo::Int32.cast((part / part.abs.max * 0.3 * 2**23).rint) << 8
         header.bytes(samples.size) + Audio::Wav::Samples.to_24(samples)
       end

@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Cli
+    # A folder of recordings, whether our journal lies in it or only files of somebody else's:
+    # what is whole, what is not, and making whole what a recorder that was cut off left.
+    class TakeFolder
+      ENDINGS = /\.(wav|wave|bwf|rf64)\z/i
+      private_constant :ENDINGS
+
+      # @param folder [String]
+      # @raise [BadInput] where no recording lies
+      def initialize(folder)
+        raise BadInput.new(field: "folder", value: folder, allowed: "a folder with recordings") unless File.directory?(folder)
+
+        @folder = folder
+        raise BadInput.new(field: "folder", value: folder, allowed: "a folder with WAV files in it") if paths.empty?
+      end
+
+      # @return [Array<Hash>] file, fine, faults; or file, error for one that is no recording
+      def verify = paths.map { |path| report(path) { |io| {faults: faults(io, path)} } }
+
+      # Makes headers fit; a file that is whole stays as it is to the byte.
+      #
+      # @return [Array<Hash>] file, frames, mended; or file, error
+      def recover
+        paths.map do |path|
+          report(path, "r+b") do |io|
+            mend = Audio::Wav::Mend.new(io)
+            needed = mend.needed?
+            {faults: [], frames: needed ? mend.call : mend.frames_there, mended: needed}
+          end
+        end
+      end
+
+      private
+
+      def paths = @paths ||= Dir.children(@folder).grep(ENDINGS).sort.map { |name| File.join(@folder, name) }
+
+      def report(path, mode = "rb")
+        found = File.open(path, mode) { |io| yield io }
+        {file: path, fine: found[:faults].empty?, **found}
+      rescue BadInput, SystemCallError => e
+        {file: path, error: e.message}
+      end
+
+      # What the journal says of a file is compared too, where there is one.
+      def faults(io, path)
+        stretch = log&.stretches&.find { |one| one.file == File.basename(path) && !one.open? }
+        Capture::Verification.of(io, frames: stretch&.frames, sample_rate_hz: stretch && log.plan.sample_rate_hz, crc32: stretch&.crc32)
+      end
+
+      def log
+        path = File.join(@folder, "take.journal")
+        @log ||= File.file?(path) ? Capture::TakeLog.read(File.read(path, encoding: "UTF-8")) : nil
+      end
+    end
+  end
+end
