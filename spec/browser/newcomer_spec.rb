@@ -154,15 +154,15 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_selector("header", text: "Lanterns, second night")
   end
 
-  it "says at once when the desk is killed while recording, closes the take, and recovers by itself" do
+  it "says at once when the desk is killed while recording, goes on by itself when it is back" do
     go("Capture")
     page.click_button("Start the take")
     page.assert_selector("header", text: "00:00:01")
     @installation.kill("standin")
-    page.assert_text("The engine has lost the desk")
-    page.assert_text(/the desk went away .*the files are whole up to there/)
+    page.assert_text("The engine has lost its audio device")
+    page.assert_selector("[data-alarm]", text: /broke off .*the device went away/)
     @installation.start_process("standin")
-    page.assert_no_text("The engine has lost the desk")
+    page.assert_no_text("The engine has lost its audio device")
     page.assert_text("engine ✓")
   end
 

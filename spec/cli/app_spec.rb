@@ -53,6 +53,45 @@ RSpec.describe "bin/loomshuttle" do
     end
   end
 
+  it "answers good files beside bad ones, in the order given, each named" do
+    good, bad = file("a.wav", WavFiles.pcm16([1, 2])), file("b.wav", "")
+    out, _, code = run("inspect", bad, good, "/nowhere.wav", "--json")
+    reports = JSON.parse(out)
+    expect([reports.map { |one| one["file"] }, reports[0]["error"], reports[1]["frames"], code]).to match([[bad, good, "/nowhere.wav"], /an empty file/, 2, 2])
+    out, err, code = run("inspect", bad, good)
+    expect([out, err, code]).to match([/a.wav: WAV/, /b.wav: .*an empty file/, 2])
+    expect(run("inspect")[1..]).to eq(["inspect: name at least one file\n", 2])
+  end
+
+  it "never breaks its JSON on chunk ids that are no text" do
+    odd = file("odd.wav", WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 16), WavFiles.chunk("data", "ab"), "\xff\xfe\x00z".b + [500].pack("V") + "x"))
+    out, _, code = run("inspect", odd, "--json")
+    expect([JSON.parse(out).first["warnings"].first, code]).to match([/the chunk "\?+z" says 500 bytes/, 1])
+  end
+
+  it "reads and mends the file of a recorder that was cut off, and leaves whole ones as they are" do
+    whole = WavFiles.pcm16((1..4801).to_a)
+    cut = whole.dup.tap { |bytes| bytes[4, 4] = "\0" * 4 }.tap { |bytes| bytes[40, 4] = "\0" * 4 }
+    paths = [file("cut.wav", cut), file("whole.wav", whole)]
+    expect(JSON.parse(run("inspect", paths[0], "--json").first).first).to include("frames" => 4801, "warnings" => include(/its sizes were never written/))
+    expect(run("verify", @folder).last).to eq(1)
+    out, _, code = run("recover", @folder, "--json")
+    expect([JSON.parse(out).map { |one| one.values_at("frames", "mended") }, code]).to eq([[[4801, true], [4801, false]], 0])
+    expect([File.binread(paths[0]), File.binread(paths[1]), run("verify", @folder).last]).to eq([whole, whole, 0])
+    expect(IO.popen(["ffprobe", "-v", "error", "-show_entries", "stream=duration_ts", "-of", "csv=p=0", paths[0]], &:read).to_i).to eq(4801)
+    expect(run("recover", "/nowhere").last).to eq(2)
+  end
+
+  it "says whether the machine is fit to record, each with what to do" do
+    out, _, code = run("doctor", "--lanes", "2", "--folder", @folder, "--json")
+    report = JSON.parse(out)
+    expect(report.map { |one| one["about"] }).to eq(["disk speed", "room", "memory", "real-time priority", "power saving", "device", "clock"])
+    expect(report.all? { |one| one["fine"] == one["advice"].nil? }).to be(true)
+    expect(code).to eq((report.all? { |one| one["fine"] }) ? 0 : 1)
+    expect(run("doctor", "--lanes", "0").last).to eq(2)
+    expect(run("devices", "--json").last).to eq(0)
+  end
+
   it "plans a swing, keeps who is to stay, and proves the way back" do
     out, _, code = run("swing", demo, "--to", "recorder", "--keep", "desk/channel/12", "--json")
     plan = JSON.parse(out)

@@ -25,7 +25,7 @@ RSpec.describe "The server" do
   def get(path) = @installation.api("get", path)
   def post(path, body = {}) = @installation.api("post", path, body)
   def version = get("/api/show").last["version"]
-  def edit_show(edit) = post("/api/edits", {version: version, edit: edit})
+  def edit_show(during_take: false, **edit) = post("/api/edits", {version: version, edit: edit, during_take: during_take})
 
   it "applies an edit, undoes it and does it again, and the desk follows each time" do
     slot = ->(loom) { loom["strands"].find { |strand| strand["to"] == "rec/track/13" } }
@@ -244,7 +244,7 @@ RSpec.describe "The server" do
     it "or another rate waits until a running take is over" do
       post("/api/capture/start")
       @installation.wait("some frames") { (@installation.engine(do: "status").dig("recording", "frames") || 0) > 4_800 }
-      edit_show(kind: "show_rate", rate_hz: 44_100)
+      edit_show(kind: "show_rate", rate_hz: 44_100, during_take: true)
       @installation.wait("word of it") { get("/api/desk").last["fault"].to_s.include?("waits until the take is over") }
       edit_show(kind: "power", sockets: ["box-a/mic/4"])
       frames = @installation.engine(do: "status").dig("recording", "frames")
@@ -280,7 +280,7 @@ RSpec.describe "The server" do
     it "still waits for the end of a running take with another rate, and then follows" do
       post("/api/capture/start")
       @installation.wait("some frames") { (@installation.engine(do: "status").dig("recording", "frames") || 0) > 4_800 }
-      edit_show(kind: "show_rate", rate_hz: 44_100)
+      edit_show(kind: "show_rate", rate_hz: 44_100, during_take: true)
       @installation.wait("word of it") { get("/api/desk").last["fault"].to_s.include?("waits until the take is over") }
       restart
       edit_show(kind: "power", sockets: ["box-a/mic/4"])
@@ -322,14 +322,16 @@ RSpec.describe "The server" do
       @installation.wait("a second") { (@installation.engine(do: "status").dig("recording", "frames") || 0) > 48_000 }
       post("/api/capture/stop")
       take = @installation.wait("the take") { get("/api/takes").last.find { |one| one["id"] == id && one["state"] == "closed" } }
-      journal = JSON.parse(File.read(File.join(@folder, "takes", take["folder"], "take.json")))
+      journal = Loomshuttle::Capture::TakeLog.read(File.read(File.join(@folder, "takes", take["folder"], "take.journal")))
       frames = Dir[File.join(@folder, "takes", take["folder"], "*.wav")].map { |path|
         File.open(path, "rb") do |io|
           Loomshuttle::Audio::Wav::Reader.new(io).frames
         end
       }
-      expect([frames.size, frames.uniq, journal["frames"]]).to eq([12, [take["frames"]], take["frames"]])
-      expect(journal["time_reference_samples"]).to be_between(0, 86_400 * 48_000)
+      # Twelve sources, two of them pairs, which are one file each.
+      expect([frames.size, frames.uniq, journal.frames]).to eq([10, [take["frames"]], take["frames"]])
+      expect(take["files"].map { |file| file["track"] }.uniq.size).to eq(12)
+      expect(journal.time_reference_samples).to be_between(0, 86_400 * 48_000)
     end
 
     it "says when nothing is armed" do

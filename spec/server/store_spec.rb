@@ -3,6 +3,7 @@
 require "core_helper"
 require "support/throw_away_database"
 require "support/random_edits"
+require "timeout"
 require_relative "../../boot/server"
 
 # What is kept, over a real PostgreSQL and without a web server.
@@ -167,7 +168,8 @@ RSpec.describe Loomshuttle::Server::Store do
     let(:takes) { described_class.new(@database) }
 
     def take(number, **more)
-      {show_id: id, number: number, folder: "night-#{id}/take-#{number}", name: "Take #{number}", origin: "recorded", sample_rate_hz: 48_000, state: "recording"}.merge(more)
+      {show_id: id, number: number, uid: "#{id}-#{number}", folder: "night-#{id}/take-#{number}", name: "Take #{number}", origin: "recorded", sample_rate_hz: 48_000,
+       state: "recording"}.merge(more)
     end
 
     it "numbers takes by show, newest first, each with its files in the order of tracks" do
@@ -175,8 +177,8 @@ RSpec.describe Loomshuttle::Server::Store do
       first = takes.create(take(takes.next_number(id)), files)
       takes.create(take(takes.next_number(id)), [])
       expect(takes.of_show(id).map { |one| [one[:number], one[:files].map { |file| file[:track] }] }).to eq([[2, []], [1, %w[rec/track/1 rec/track/2]]])
-      takes.close(first, frames: 480, reason: "stopped by hand")
-      expect(takes.find(id, first)).to include(state: "closed", frames: 480, reason: "stopped by hand")
+      takes.close(first, reason: "its files are not there any more")
+      expect(takes.find(id, first)).to include(state: "closed", reason: "its files are not there any more")
       expect { takes.find(id, 0) }.to raise_error(Loomshuttle::BadInput, /take.*a take of this show/)
     end
 
@@ -184,6 +186,116 @@ RSpec.describe Loomshuttle::Server::Store do
       twice = Array.new(2) { {track: "rec/track/1", file: "01.wav", channel: 1, name: "Lane 1"} }
       expect { takes.create(take(1), twice) }.to raise_error(Sequel::UniqueConstraintViolation)
       expect(takes.of_show(id)).to eq([])
+    end
+
+    it "keeps what a journal says, once, and passes over a number that is taken" do
+      row = take(1, frames: 7, reason: nil, log: Sequel.pg_jsonb({marks: []})).except(:made_at)
+      files = [{track: "rec/track/1", file: "01.wav", channel: 1, name: "A", part: 1, at_frames: 0, frames: 7, report: {clips: 0}}]
+      expect([takes.keep(row, files), takes.keep(row, files)]).to match([Integer, nil])
+      expect(takes.keep(row.merge(frames: 9), files)).to be_an(Integer)
+      takes.keep(row.merge(uid: "other", folder: "x"), [])
+      expect(takes.of_show(id).map { |one| one.values_at(:number, :frames) }).to eq([[2, 7], [1, 9]])
+    end
+  end
+
+  describe Loomshuttle::Server::Store::Alarms do
+    let(:alarms) { described_class.new(@database) }
+
+    it "tells the same thing once, with its newest words, until somebody has seen it" do
+      key = "take/#{id}/break"
+      raised = Array.new(2) { alarms.raise_alarm(key, about: "take", words: "it broke off", at: "now") }
+      expect([*raised, alarms.raise_alarm(key, about: "take", words: "it went on", at: "now")]).to eq([true, false, true])
+      mine = -> { alarms.list.find { |one| one[:key] == key } }
+      expect(mine.call).to include(words: "it went on", seen_by: nil)
+      expect([alarms.see(key, "Ilse", Time.now), alarms.see(key, "Ben", Time.now), mine.call[:seen_by]]).to eq([true, false, "Ilse"])
+    end
+  end
+
+  # The journals on disk are the truth; the engine only tells when to look.
+  describe Loomshuttle::Server::TakesKeeper do
+    around { |example| Dir.mktmpdir { |folder| (@takes = folder) && example.run } }
+
+    let(:engine) {
+      Struct.new(:connections, :status) {
+        def last(_) = status and def answers? = !status.nil? and def ask(**request) = (asked << request) and def asked
+                                                                                                               @asked ||= Thread::Queue.new
+                                                                                                             end
+      }.new(1, {
+        "recording" => nil, "last_take" => nil, "faults" => []
+      })
+    }
+    let(:store) { Loomshuttle::Server::Store::Takes.new(@database) }
+    let(:alarms) { Loomshuttle::Server::Store::Alarms.new(@database) }
+    let(:published) { Thread::Queue.new }
+
+    after { @keeper&.stop }
+
+    def keeper
+      @keeper = described_class.new(@takes, takes: store, alarms: alarms, engine: engine, show_id: -> { id }, clock: -> { Time.now }, armed: -> {
+        %w[rec/track/1 rec/track/2]
+      }) { |event, data| published << [event, data] }
+    end
+
+    def journal(number, *more, state: [{what: "closed", reason: "stopped by hand"}])
+      folder = File.join(@takes, "night-#{id}/take-#{number}").tap { |path| FileUtils.mkdir_p(path) }
+      plan = {uid: "#{id}-#{number}-j", number: number, show_id: id, sample_rate_hz: 48_000, tracks: [{key: "rec/track/1", name: "A", file: "01 A", lanes: [1]}]}
+      lines = [{what: "begun", plan: plan, start_frame: 1000, time_reference_samples: 5, started_at: "2026-11-25T20:00:00.000Z"}, {what: "stretch", track: "rec/track/1", part: 1, file: "01 A.wav", from_frame: 1000, time_reference_samples: 5},
+        *more, *state]
+      File.write(File.join(folder, "take.journal"), lines.map { |line| JSON.generate(line) + "\n" }.join)
+    end
+
+    def wait
+      Timeout.timeout(60) { sleep 0.02 until yield }
+    end
+
+    def take(number) = store.of_show(id).find { |one| one[:number] == number }
+
+    it "makes rows of journals that it has never heard of, and follows them" do
+      journal(1, {what: "end", track: "rec/track/1", part: 1, to_frame: 49_000}, {what: "mark", id: "m", frame: 2000, label: "Song"})
+      keeper
+      wait { take(1) }
+      expect(take(1)).to include(state: "closed", frames: 48_000, marks: [include("frame" => 1000, "label" => "Song")],
+        files: [include(track: "rec/track/1", frames: 48_000, at_frames: 0)])
+      journal(1, {what: "end", track: "rec/track/1", part: 1, to_frame: 97_000})
+      engine.status = engine.status.merge("last_take" => {"uid" => "x"})
+      wait { take(1)[:frames] == 96_000 }
+    end
+
+    it "closes rows that nobody records any more, and raises an alarm for each" do
+      store.keep({uid: "#{id}-9-j", show_id: id, number: 9, folder: "night-#{id}/take-9", name: "Take 9", origin: "recorded", sample_rate_hz: 48_000, frames: 0, state: "recording", reason: nil, log: Sequel.pg_jsonb({})}, [])
+      journal(2, state: [])
+      keeper
+      wait { take(9)[:state] == "closed" && take(2)&.fetch(:state) == "closed" }
+      expect([take(9)[:reason], take(2)[:reason]]).to eq(["its files are not there any more", "its journal was never closed"])
+      expect(alarms.list.map { |alarm| alarm[:words] }).to include(/Take 9 has no end/, /Take 2 has no end/)
+    end
+
+    it "leaves a running take as it is, tells of its break and of what the engine tells" do
+      journal(3, {what: "end", track: "rec/track/1", part: 1, to_frame: 49_000}, {what: "broken", frame: 49_000, why: "the device went away", at: "2026-11-25T20:00:01Z"},
+        state: [])
+      recording = {"take" => {"uid" => "#{id}-3-j", "folder" => "night-#{id}/take-3"}, "state" => "waiting", "armed" => [], "marks" => 0, "places" => []}
+      engine.status = {"recording" => recording, "last_take" => nil,
+"faults" => [{"key" => "engine/#{id}", "about" => "sync", "words" => "Input/output error", "at" => "now"}]}
+      keeper
+      wait { alarms.list.any? { |alarm| alarm[:key] == "engine/#{id}" } }
+      expect(take(3)[:state]).to eq("waiting")
+      expect(alarms.list.map { |alarm| alarm[:words] }).to include("Take 3 broke off at 00:00:01: the device went away. It goes on by itself as soon as device and disk are there. On disk: 1 file whole up to there.")
+    end
+
+    it "arms in the take that goes on what the show says is armed" do
+      journal(5, state: [])
+      engine.status = {"recording" => {"take" => {"uid" => "#{id}-5-j", "folder" => "night-#{id}/take-5"}, "state" => "recording", "armed" => [], "marks" => 0, "places" => []},
+"last_take" => nil, "faults" => []}
+      keeper
+      # Track 2 is none of the take's.
+      expect(Timeout.timeout(60) { engine.asked.pop }).to eq(do: "arm", tracks: ["rec/track/1"], on: true)
+    end
+
+    it "tries again when the database was away" do
+      journal(4)
+      failing = 2
+      allow(store).to receive(:keep).and_wrap_original { |original, *arguments| ((failing -= 1) >= 0) ? raise(Sequel::DatabaseDisconnectError, "away") : original.call(*arguments) }
+      expect { keeper && wait { take(4) } }.to output(/takes keeper.*away/m).to_stderr
     end
   end
 end

@@ -2,6 +2,7 @@
 
 require "net/http"
 require_relative "../../boot/services"
+require_relative "../../boot/runtime"
 require_relative "throw_away_database"
 
 # A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
@@ -19,9 +20,11 @@ class Installation
   def address = "http://127.0.0.1:#{services.ports["http"]}"
   def wire_log = File.join(folder, "wire.log")
 
-  # @param names [Array<String>] of standin, engine, server (which brings the database)
+  # @param names [Array<String>] of standin, engine (which brings the deck), server (which brings
+  #   the database)
   def start(*names)
     start_database if names.include?("server") && @database.nil?
+    names += ["deck"] if names.include?("engine") && !@pids.key?("deck")
     names.each { |name| start_process(name) }
     wait("the server") { Net::HTTP.get_response(URI("#{address}/api/takes")).is_a?(Net::HTTPOK) } if names.include?("server")
     self
@@ -46,6 +49,7 @@ class Installation
 
   def stop
     @pids.keys.each { |name| kill(name, "TERM") }
+    FileUtils.rm_rf(services.rings)
     return unless @database
 
     @database.stop
@@ -55,11 +59,16 @@ class Installation
   def pid(name) = @pids.fetch(name)
 
   # Asks the engine over its control socket.
-  def engine(request)
-    line = (@line ||= wait("the engine") { TCPSocket.new("127.0.0.1", services.ports["engine"]) })
-    line.write(JSON.generate(request) + "\n")
-    answer = JSON.parse(line.gets)
-    answer.fetch("ok") { raise answer["error"].to_s }
+  def engine(request) = ask(services.engine_socket, request)
+  # Asks the deck.
+  def deck(request) = ask(services.deck_socket, request)
+
+  def ask(socket, request)
+    wait("an answer of #{File.basename(socket)}") do
+      [Loomshuttle::Runtime::LineClient.new(socket, who: "it").ask(request, seconds: 30)]
+    rescue Loomshuttle::Runtime::Gone
+      nil
+    end.first
   end
 
   def api(method, path, body = nil, headers = {})

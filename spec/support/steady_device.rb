@@ -1,35 +1,62 @@
 # frozen_string_literal: true
 
 # A device in memory that gives blocks until it is unplugged: frame n of lane l is
-# (n * 8 + l) steps of 24 bits. What is played to it is kept.
+# (n * lanes + l) steps of 24 bits, going round within 24 bits. What is played to it is kept. It can
+# be unplugged and plugged in again, and hang.
 class SteadyDevice
   FORMAT = Loomshuttle::Engine::Device::Format.new(rate_hz: 48_000, lanes_in: 4, lanes_out: 4, block_frames: 64)
+  STEPS = 2**23
 
-  attr_reader :played
+  attr_reader :played, :format
+  attr_writer :format
 
-  def initialize
+  # @param pace_s [Float] between two blocks
+  def initialize(format: FORMAT, pace_s: 0.001)
+    @format = format
+    @pace_s = pace_s
     @frame = 0
     @played = []
+    @plugged = true
   end
 
   def name = "steady"
 
-  # Can be opened again after it was unplugged.
+  # Can be opened again after it was plugged in again.
   def open
-    @unplugged = false
-    FORMAT
+    raise Loomshuttle::Engine::Device::Lost, "unplugged" unless @plugged
+
+    @format
   end
 
-  def read(buffer)
-    raise Loomshuttle::Engine::Device::Lost, "unplugged" if @unplugged
+  # @return [Numo::Int32] [frames] of one lane from 0, in steps
+  def self.samples(frames, lane, lanes, from: 0) = (Numo::Int64.new(frames).seq(from) * lanes + lane) % STEPS
 
-    sleep 0.001
-    frames = Numo::Int32.new(FORMAT.block_frames, 1).seq(@frame) * 8
-    @frame += FORMAT.block_frames
-    buffer.replace(((frames + Numo::Int32[0, 1, 2, 3]) << 8).to_binary)
+  def read(buffer, wait_s)
+    raise Loomshuttle::Engine::Device::Lost, "unplugged" unless @plugged
+    return sleep(wait_s) && nil if @hanging
+
+    sleep @pace_s if @pace_s > 0
+    frames = Numo::Int64.new(@format.block_frames, 1).seq(@frame) * @format.lanes_in
+    @frame += @format.block_frames
+    buffer.replace(Numo::Int32.cast(((frames + Numo::Int64.new(@format.lanes_in).seq) % STEPS) << 8).to_binary)
+    lost = @lost.to_i
+    @lost = nil
+    lost
   end
 
-  def write(bytes) = @played << bytes
+  def write(bytes)
+    @played << bytes
+    0
+  end
+
   def close = nil
-  def unplug = @unplugged = true
+  def unplug = @plugged = false
+  def plug = @plugged = true
+  def hang(on = true) = @hanging = on
+
+  # So many frames never come, before the next block.
+  def lose(frames)
+    @lost = frames
+    @frame += frames
+  end
 end

@@ -102,7 +102,7 @@ RSpec.describe Loomshuttle::Audio::Wav::Header do
       date: "2026-11-24",
       time: "20:15:00")
   end
-  let(:header) { described_class.new(sample_rate_hz: 48_000, bext: bext, track_name: "Kick <in> & \"out\" 🎻") }
+  let(:header) { described_class.new(sample_rate_hz: 48_000, bext: bext, track_names: ["Kick <in> & \"out\" 🎻"]) }
 
   it "keeps one length, so that it can be refreshed in place, also past 4 GiB" do
     expect([0, 1000, 2**31, 2**33].map { |frames| header.bytes(frames).bytesize }.uniq).to eq([header.size])
@@ -157,6 +157,8 @@ RSpec.describe Loomshuttle::Audio::Wav::Header do
       seconds = IO.popen(["ffprobe", "-v", "error", "-show_entries", "stream=duration_ts", "-of", "csv=p=0", @path], &:read).to_i
       reader = File.open(@path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).frames }
       expect([seconds, reader]).to eq([frames, frames])
+      # libsndfile's RF64 reader takes no pad byte behind an odd chunk.
+      expect(IO.popen(["sndfile-info", @path], err: %i[child out], &:read)).to match(/^Frames\s+: #{frames}$/)
     end
   end
 end

@@ -1,0 +1,140 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "tmpdir"
+require_relative "../../boot/deck"
+
+# The player between a ring and a clock that the spec turns by hand: what an engine would play.
+RSpec.describe Loomshuttle::Deck::Player do
+  around { |example| Dir.mktmpdir { |folder| (@folder = folder) && example.run } }
+
+  let(:block) { 64 }
+  let(:rate) { 8_000 }
+  let(:lanes_out) { 3 }
+  let(:ring) { Loomshuttle::Rings::PlayRing.create(File.join(@folder, "play"), lanes: lanes_out, block_frames: block, rate_hz: rate, slots: 250) }
+  let(:player) { described_class.new(-> { ring }, -> { @clock }) }
+
+  before { @clock = reading(1_000_000) }
+
+  def reading(frame, session: 1)
+    Loomshuttle::Rings::ClockPage::Reading.new(frame: frame, session: session, rate_hz: rate, block_frames: block, lanes_in: 8, lanes_out: lanes_out, mono_s: 0.0)
+  end
+
+  # Plays so many blocks as the engine does; the deck turns in between.
+  def play(blocks, turning: true)
+    Array.new(blocks) do
+      bytes = ring.read(@clock.frame)
+      @clock = reading(@clock.frame + block)
+      player.turn if turning
+      bytes ? Numo::Int32.from_binary(bytes, [block, lanes_out]).transpose.dup : Numo::Int32.zeros(lanes_out, block)
+    end.inject { |one, other| one.concatenate(other, axis: 1) }
+  end
+
+  def ramp(frames, scale: 1.0) = Numo::SFloat.new(1, frames).seq(1) * (scale / 2**15)
+
+  def program(samples, lanes, **more)
+    source = Struct.new(:samples) {
+      def frames = samples.shape[1]
+      def channels = samples.shape[0]
+      def read(from, count) = samples[true, from...(from + count)]
+      def close = @closed = true
+      def closed? = @closed
+    }.new(samples)
+    voice = Loomshuttle::Render::Voice.new(key: "a", source: source, lanes: lanes)
+    Loomshuttle::Render::Program.new(label: "x", rate_hz: rate, voices: [voice], length_frames: source.frames, **more)
+  end
+
+  def heard(played, lane) = (played[lane - 1, true] >> 16).to_a
+
+  it "plays every sample from the frame that it said, none twice, none late, and is then over" do
+    at = player.start(program(ramp(1000), [2]))
+    from = at - @clock.frame
+    played = play(40)
+    expect(heard(played, 2)).to eq([0] * from + (1..1000).to_a + [0] * (played.shape[1] - from - 1000))
+    expect([player.playing?, player.late, heard(played, 1).uniq]).to eq([false, 0, [0]])
+  end
+
+  it "has about a second ready before its first block" do
+    at = player.start(program(ramp(20_000), [1]))
+    ready = (0...20_000).step(block).take_while { |offset| ring.ready?(at + offset) }.size
+    expect(ready * block).to be_between(rate * 0.9, rate * 1.1)
+  end
+
+  it "goes round without a gap, in loops of any length" do
+    [64, 65, 63, 100, 1].each do |length|
+      at = player.start(program(ramp(500), [1], loop_frames: 0...length))
+      from = at - @clock.frame
+      played = heard(play(20), 1)[from..]
+      # Behind the line from what sounded before.
+      expect(played[100..]).to eq((1..length).to_a.cycle.first(played.size)[100..])
+    end
+  end
+
+  it "goes elsewhere by a straight line of five milliseconds, without a gap" do
+    player.start(program(ramp(30_000), [1]))
+    play(10)
+    at = player.swap(player.program, position: 20_000)
+    rest = at - @clock.frame
+    played = heard(play(20), 1)
+    before = played[rest - 1]
+    after = played[rest + 40, 100]
+    expect(after).to eq((20_041..20_140).to_a)
+    line = played[rest, 40]
+    expect(line).to eq(line.sort)
+    expect([line.first > before, line.last <= 20_041]).to eq([true, true])
+  end
+
+  it "changes a voice's gain while it plays, and leaves the place where it is" do
+    player.start(program(Numo::SFloat.ones(1, 30_000) * 0.5, [1]))
+    play(10)
+    position = player.position_frames
+    player.swap(player.program.with_gains("a" => -6.0205999))
+    played = heard(play(20), 1)
+    expect([played.first, played.last]).to match([16_384, be_within(1).of(8192)])
+    expect(played.each_cons(2).map { |one, other| (other - one).abs }.max).to be < 300
+    expect(player.position_frames).to eq(position + 20 * block)
+  end
+
+  it "is silent for blocks that were not rendered in time, counts them, and is then in its place" do
+    at = player.start(program(ramp(30_000), [1]))
+    from = at - @clock.frame
+    play(10)
+    play(200, turning: false)
+    played = heard(play(40), 1)
+    expect(player.late).to be > 0
+    place = 210 * block - from
+    expect(played.each_with_index.map { |value, i| value.zero? || value == place + i + 1 }.uniq).to eq([true])
+    expect(played.last).to eq(place + played.size)
+  end
+
+  it "falls into the engine's blocks again when lost frames have shifted them" do
+    at = player.start(program(ramp(30_000), [1]))
+    origin = at
+    play(10)
+    @clock = reading(@clock.frame + 23)
+    start = @clock.frame
+    played = heard(play(40), 1)
+    expect(played.each_with_index.map { |value, i| value.zero? || value == start + i - origin + 1 }.uniq).to eq([true])
+    expect(played.last).to eq(start + played.size - origin)
+  end
+
+  it "clips what goes over full scale and says on which lane" do
+    player.start(program(Numo::SFloat.ones(1, 200) * 1.5, [3]))
+    play(10)
+    expect(player.overs.keys).to eq([3])
+  end
+
+  it "refuses a program of another rate, and any without a device" do
+    expect { player.start(program(ramp(10), [1]).with(rate_hz: 44_100)) }.to raise_error(Loomshuttle::BadInput, /44100.*device's 8000 Hz/)
+    @clock = nil
+    expect { player.start(program(ramp(10), [1])) }.to raise_error(Loomshuttle::BadInput, /a device that is running/)
+  end
+
+  it "stops by a straight line and closes its files" do
+    player.start(whole = program(Numo::SFloat.ones(1, 30_000) * 0.5, [1]))
+    play(10)
+    player.stop
+    played = heard(play(90), 1)
+    expect([played.first, played.last, player.playing?, whole.voices.first.source.closed?]).to eq([16_384, 0, false, true])
+  end
+end
