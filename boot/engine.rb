@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Starts the audio engine. Environment: LOOMSHUTTLE_DATA, LOOMSHUTTLE_AUDIO_PORT (the simulated
-# card), LOOMSHUTTLE_RINGS (a folder in memory), LOOMSHUTTLE_PLACES (folders for second copies,
+# Starts the audio engine. Environment: LOOMSHUTTLE_DATA, LOOMSHUTTLE_CARD (the simulated
+# card's socket), LOOMSHUTTLE_RINGS (a folder in memory), LOOMSHUTTLE_PLACES (folders for second copies,
 # separated by colons), LOOMSHUTTLE_ALSA (ALSA's PCMs beside its cards, separated by commas).
 require_relative "runtime"
 require_relative "rings"
@@ -13,7 +13,7 @@ module Loomshuttle
       data = File.expand_path(env.fetch("LOOMSHUTTLE_DATA"))
       takes = File.join(data, "takes")
       places = Places.new(takes, more: env.fetch("LOOMSHUTTLE_PLACES", "").split(":"))
-      devices = Devices.new(standin_port: Integer(env.fetch("LOOMSHUTTLE_AUDIO_PORT")), chosen_path: File.join(data, "run/device.json"),
+      devices = Devices.new(standin_path: env.fetch("LOOMSHUTTLE_CARD"), chosen_path: File.join(data, "run/device.json"),
         alsa_names: env.fetch("LOOMSHUTTLE_ALSA", "").split(","))
       runner = Runner.new(devices.chosen, takes_folder: takes, rings: RingFolder.new(env.fetch("LOOMSHUTTLE_RINGS")), places: places)
       [runner, Control.new(runner, path: File.join(data, "run/engine.sock"), takes_folder: takes, places: places, devices: devices)]

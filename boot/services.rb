@@ -10,7 +10,7 @@ module Loomshuttle
   # the demo's supervisor, the specs and the bench, so that all run the very same thing.
   class Services
     ROOT = File.expand_path("..", __dir__)
-    PORTS = %w[http audio osc postgres].freeze
+    PORTS = %w[http osc postgres].freeze
 
     attr_reader :data, :ports
 
@@ -29,16 +29,18 @@ module Loomshuttle
 
     def engine_socket = File.join(data, "run/engine.sock")
     def deck_socket = File.join(data, "run/deck.sock")
+    # The simulated desk's card.
+    def card_socket = File.join(data, "run/card.sock")
 
     # Blocks of sound are large and live for milliseconds: the allocator is told to keep their
-    # memory instead of giving it back to the system each time.
-    MALLOC = {"MALLOC_MMAP_THRESHOLD_" => "33554432", "MALLOC_TRIM_THRESHOLD_" => "67108864", "MALLOC_ARENA_MAX" => "2"}.freeze
+    # memory instead of giving it back to the system each time. What is larger than any block is given back.
+    MALLOC = {"MALLOC_MMAP_THRESHOLD_" => "2000000", "MALLOC_TRIM_THRESHOLD_" => "16000000", "MALLOC_ARENA_MAX" => "2"}.freeze
     private_constant :MALLOC
 
     # @return [Hash{String => String}] environment of every process
     def environment
       {"LOOMSHUTTLE_DATA" => data, "DATABASE_URL" => database_url, "RACK_ENV" => "production", "OPENBLAS_NUM_THREADS" => "1",
-       "LOOMSHUTTLE_RINGS" => rings, **MALLOC,
+       "LOOMSHUTTLE_RINGS" => rings, "LOOMSHUTTLE_CARD" => card_socket, **MALLOC,
        **ports.to_h { |name, port| ["LOOMSHUTTLE_#{name.upcase}_PORT", port.to_s] }}
     end
 

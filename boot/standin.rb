@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 # Starts the simulated desk and stage:  ruby boot/standin.rb [SHOW.loom.json]
-# Ports come from LOOMSHUTTLE_AUDIO_PORT and LOOMSHUTTLE_OSC_PORT.
+# The card is a socket at LOOMSHUTTLE_CARD, control a port, LOOMSHUTTLE_OSC_PORT.
 require_relative "core"
 require_relative "runtime"
 
@@ -28,7 +28,7 @@ if $PROGRAM_NAME == __FILE__
   state = ENV["LOOMSHUTTLE_DATA"] && File.join(ENV["LOOMSHUTTLE_DATA"], "run/desk.loom.json")
   show = Loomshuttle::Standin.remembered(codec, state) || codec.parse(File.read(ARGV.fetch(0, File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))))
   Loomshuttle::Standin::Runner.new(show,
-    audio_port: Integer(ENV.fetch("LOOMSHUTTLE_AUDIO_PORT")),
+    card_path: ENV.fetch("LOOMSHUTTLE_CARD"),
     control_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")),
     codec: codec,
     wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"],

@@ -8,8 +8,9 @@ module Loomshuttle
       PER_S = 10
       # The player renders what is missing so often; a second lies ready.
       TURN_S = 0.02
+      COLLECT_S = 1.0
       KNOWN = %w[status play locate loop gain stop measure subscribe].freeze
-      private_constant :PER_S, :TURN_S, :KNOWN
+      private_constant :PER_S, :COLLECT_S, :TURN_S, :KNOWN
 
       # @param path [String] of the socket
       # @param player [Player]
@@ -23,6 +24,9 @@ module Loomshuttle
         contract = Runtime::LineContract.new(Shelf.api, "Deck", KNOWN)
         @line = Runtime::LineServer.new(path, contract: contract, tell: tell) { |request| act(request) }
         Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { @player.turn && nil }
+        # Arrays of samples are not in the collector's accounts: left alone it would let a hundred
+        # megabytes of them pile up.
+        Runtime::Loop.start("collect", pause_s: COLLECT_S, tell: tell) { GC.start(full_mark: false) }
         Runtime::Loop.start("publish", pause_s: 1.0 / PER_S, tell: tell) { @line.publish(deck: status) if @line.subscribers? }
       end
 

@@ -15,9 +15,12 @@ module Loomshuttle
       AHEAD_S = 1.0
       # A swap takes hold so many blocks from now.
       SOON_BLOCKS = 4
+      # Rendered in one go: what a voice costs is mostly the asking. The first ones behind a swap
+      # are few, for they are wanted at once.
+      BATCH_BLOCKS = 16
       # The line from before to after.
       BLEND_S = 0.005
-      private_constant :AHEAD_S, :SOON_BLOCKS, :BLEND_S
+      private_constant :AHEAD_S, :SOON_BLOCKS, :BATCH_BLOCKS, :BLEND_S
 
       # What plays from which frame on: position = frame - at_frame + position at at_frame.
       Cue = Struct.new(:program, :at_frame, :position) do
@@ -27,7 +30,7 @@ module Loomshuttle
 
       # late  blocks that were rendered behind their frame; overs  per lane, samples over full
       #   scale that were clipped
-      attr_reader :late, :overs, :peaks_dbfs
+      attr_reader :late, :overs
 
       # @param ring [#call] => Rings::PlayRing of now, nil while there is no device
       # @param page [#call] => Rings::ClockPage::Reading, nil while there is no device
@@ -36,7 +39,7 @@ module Loomshuttle
         @lock = Mutex.new
         @late = 0
         @overs = {}
-        @peaks_dbfs = []
+        @peaks = []
       end
 
       # Fills a second before the first block, then begins.
@@ -95,6 +98,15 @@ module Loomshuttle
         cue.program.fold(position) || cue.program.length_frames
       end
 
+      # @return [Array<Float>] dBFS of each lane in the block that sounds now
+      def peaks_dbfs
+        frame = @page.call&.frame or return []
+        @lock.synchronize do
+          @peaks.shift while @peaks.size > 1 && @peaks[1].first <= frame
+          @peaks.first && @peaks.first.first <= frame ? @peaks.first.last.map { |peak| Audio::Scale.dbfs(peak).round(1) } : []
+        end
+      end
+
       # @return [Integer] position that sounds, or will, at a device frame
       def position_of(frame) = @now ? @now.position_at(frame) : 0
 
@@ -115,7 +127,9 @@ module Loomshuttle
       def first_second(program, position, now)
         renderer = Render::Renderer.new(lanes: now.lanes_out)
         count = (AHEAD_S * now.rate_hz / now.block_frames).floor
-        Array.new(count) { |block| wire(renderer.block(program, position + block * now.block_frames, now.block_frames)) }
+        (0...count).step(BATCH_BLOCKS).flat_map do |block|
+          wire(renderer.block(program, position + block * now.block_frames, [BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames)
+        end
       end
 
       def begin_with(ready, program, position)
@@ -125,8 +139,8 @@ module Loomshuttle
         @before = nil
         @now = Cue.new(program, frame, position)
         renew(now, program)
-        ready.first(ring.slots - SOON_BLOCKS - 2).each_with_index { |bytes, block| ring.write(frame + block * now.block_frames, bytes) }
-        @next_frame = frame + [ready.size, ring.slots - SOON_BLOCKS - 2].min * now.block_frames
+        ready.first(ring.slots - SOON_BLOCKS - 2).each { |bytes, peaks| keep(ring, frame, bytes, peaks) && frame += now.block_frames }
+        @next_frame, frame = frame, @now.at_frame
         frame
       end
 
@@ -142,6 +156,8 @@ module Loomshuttle
         @now = Cue.new(program, frame, position)
         renew(now, program) unless playing && program
         @next_frame = block_start(frame, now)
+        # What was rendered for behind it never sounds.
+        @peaks.pop while @peaks.any? && @peaks.last.first >= @next_frame
         fill(now)
         frame
       end
@@ -179,21 +195,33 @@ module Loomshuttle
         ring = @ring.call or return false
         return false unless ring.lanes == now.lanes_out && ring.block_frames == now.block_frames
 
-        last = now.frame + [(AHEAD_S * now.rate_hz).round, (ring.slots - 2) * ring.block_frames].min
-        did = false
-        while @next_frame < last
-          write(ring, @next_frame, now)
-          @next_frame += ring.block_frames
-          did = true
+        ahead = [(AHEAD_S * now.rate_hz / ring.block_frames).ceil, ring.slots - 2].min
+        missing = ahead - (@next_frame - now.frame) / ring.block_frames
+        # A batch is rendered when all of it is missing; before a jump sounds, what there is.
+        return false if missing < [BATCH_BLOCKS, ahead / 3].min && !soon?(now)
+
+        while missing > 0
+          count = [missing, soon?(now) ? SOON_BLOCKS : BATCH_BLOCKS].min
+          write(ring, count, now)
+          missing -= count
         end
-        did
+        true
       end
 
-      def write(ring, frame, now)
-        samples = render(frame, ring.block_frames, now)
-        return ring.erase(frame) unless samples
+      # Whether what comes next sounds in a moment.
+      def soon?(now) = @next_frame < now.frame + 2 * SOON_BLOCKS * now.block_frames
 
-        ring.write(frame, wire(samples))
+      def write(ring, blocks, now)
+        samples = render(@next_frame, blocks * ring.block_frames, now)
+        (samples ? wire(samples, ring.block_frames) : [nil] * blocks).each do |bytes, peaks|
+          bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
+          @next_frame += ring.block_frames
+        end
+      end
+
+      def keep(ring, frame, bytes, peaks)
+        ring.write(frame, bytes)
+        @peaks << [frame, peaks]
       end
 
       # @return [Numo::SFloat, nil] [lanes, frames]; nil where nothing sounds
@@ -232,12 +260,20 @@ module Loomshuttle
       def silence(count) = Numo::SFloat.zeros(@lanes, count)
 
       # What lies over full scale is clipped, and counted: never silently.
-      def wire(samples)
-        peaks = samples.abs.max(1).to_a
-        @peaks_dbfs = peaks.map { |peak| Audio::Scale.dbfs(peak).round(1) }
-        peaks.each_with_index { |peak, lane| @overs[lane + 1] = @overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
+      #
+      # @param samples [Numo::SFloat] [lanes, blocks of frames]
+      # @return [Array<Array(String, Array<Float>)>] a block each: interleaved 32 bit, and each lane's peak
+      def wire(samples, block_frames)
+        lanes, frames = samples.shape
+        low, high = samples.reshape(lanes, frames / block_frames, block_frames).minmax(2)
+        peaks = Numo::SFloat.maximum(high, -low).transpose.to_a
         full = Audio::Scale::FULL_SCALE_S32.to_f
-        Numo::Int32.cast((samples * full).rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)).transpose.dup.to_binary
+        samples = (samples * full).inplace.rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)
+        bytes = Numo::Int32.cast(samples.transpose).to_binary
+        peaks.map.with_index do |lane_peaks, block|
+          lane_peaks.each_with_index { |peak, lane| @overs[lane + 1] = @overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
+          [bytes.byteslice(block * block_frames * lanes * 4, block_frames * lanes * 4), lane_peaks]
+        end
       end
 
       def close_retired(now)

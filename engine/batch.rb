@@ -3,13 +3,13 @@
 module Loomshuttle
   module Engine
     # A few blocks of the capture ring that follow each other without a hole, cut to what of them
-    # belongs to a take: written in one go, so that 32 files cost 32 writes and not 256.
+    # belongs to a take: written in one go, so that 32 files cost 32 writes and not 384.
     #
     #   batch = Batch.new([block, block], skip: 0, count: 2048)
     #   batch.lane(3)    # => [String, String], 24 bit
     class Batch
-      # A fifth of a second at 48 kHz.
-      BLOCKS = 8
+      # A quarter of a second at 48 kHz.
+      BLOCKS = 12
 
       attr_reader :blocks, :frames
 
@@ -28,7 +28,7 @@ module Loomshuttle
       # @param lane [Integer] from 0
       # @return [Array<String>] its samples, 24 bit, a piece a block
       def lane(lane)
-        @cuts.map { |block, from, bytes| block.bytes.byteslice(lane * block.frames * 3 + from, bytes) }
+        @cuts.map { |block, from, count| block.lane(lane, from: from, count: count) }
       end
 
       # @return [Integer] highest magnitude, full scale 2^31
@@ -44,16 +44,19 @@ module Loomshuttle
       # @yield [Block, Array<Integer>, Array<Integer>] each with the extremes of all lanes
       def each_with_extremes = @blocks.each_with_index { |block, at| yield block, @lows[at], @highs[at] }
 
+      # Its blocks are no more; what was cut from them stays.
+      def drop = @blocks.each(&:drop)
+
       private
 
-      # @return [Array<Array(Block, Integer, Integer)>] which bytes of each lane are taken
+      # @return [Array<Array(Block, Integer, Integer)>] which frames of each are taken
       def cuts(skip, count)
         @blocks.filter_map do |block|
           from = [skip, block.frames].min
           take = [block.frames - from, count].min
           skip -= from
           count -= take
-          [block, from * 3, take * 3] if take > 0
+          [block, from, take] if take > 0
         end
       end
     end

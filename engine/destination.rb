@@ -11,9 +11,9 @@ module Loomshuttle
     #   place.join      # after the timeline's end
     class Destination
       REFRESH_S = 1.0
-      IDLE_S = 0.02
+      IDLE_S = 0.04
       # Blocks wait no longer than this to be written together.
-      WAIT_S = 0.25
+      WAIT_S = 0.3
       # Frames that never came are filled with silence up to here; a longer hole is no silence.
       FILL_S = 10
       private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S
@@ -146,6 +146,7 @@ module Loomshuttle
         @open.each_value { |file| file.add(batch) }
         @overview.add(batch)
         @position += count
+        batch.drop
       end
 
       # Between what was written and this block something never came.

@@ -6,16 +6,16 @@ module Loomshuttle
     # ALSA knows. Which one was chosen is kept beside the data, so that an engine that starts
     # again opens the same.
     #
-    #   devices = Devices.new(standin_port: 4602, chosen_path: "data/run/device.json")
+    #   devices = Devices.new(standin_path: "data/run/card.sock", chosen_path: "data/run/device.json")
     #   runner = Runner.new(devices.chosen, ...)
     class Devices
       STANDIN = {"kind" => "standin"}.freeze
 
-      # @param standin_port [Integer] of the simulated card
+      # @param standin_path [String] socket of the simulated card
       # @param chosen_path [String] a JSON file
       # @param alsa_names [Array<String>] ALSA's PCMs beside its cards that may be chosen
-      def initialize(standin_port:, chosen_path:, alsa_names: [])
-        @standin_port = standin_port
+      def initialize(standin_path:, chosen_path:, alsa_names: [])
+        @standin_path = standin_path
         @chosen_path = chosen_path
         @alsa_names = alsa_names
       end
@@ -51,7 +51,7 @@ module Loomshuttle
 
       def made(wish)
         case wish["kind"]
-        when "standin" then Device::SocketDevice.new(port: @standin_port)
+        when "standin" then Device::SocketDevice.new(path: @standin_path)
         when "alsa" then alsa(wish)
         else raise BadInput.new(field: "device", value: wish["kind"], allowed: "standin or alsa")
         end

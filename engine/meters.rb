@@ -3,13 +3,20 @@
 module Loomshuttle
   module Engine
     # Levels of every lane: now, held, and the last ten minutes. The block loop adds what
-    # Unpack found in each block; any thread takes what has gathered since it last asked.
+    # Unpack found in each block, which costs it next to nothing; any thread takes what has
+    # gathered since it last asked, and works it out.
     class Meters
       # The ribbon: one value every two seconds for ten minutes.
       RIBBON_S = 2
       RIBBON_VALUES = 300
+      # Nobody asks: so many blocks are worked out at once.
+      GATHERED = 8
       FULL_SCALE = Audio::Scale::FULL_SCALE_S32.to_f
-      private_constant :RIBBON_S, :RIBBON_VALUES, :FULL_SCALE
+      # Nearest to nothing that has a logarithm; far below the floor of what is shown.
+      TINY = 1e-30
+      # A block whose peak is under this holds no clip; a float of a sample may be a little more than it.
+      CLIPPING = 0.999
+      private_constant :RIBBON_S, :RIBBON_VALUES, :GATHERED, :FULL_SCALE, :TINY, :CLIPPING
 
       # @param format [Device::Format]
       def initialize(format)
@@ -17,6 +24,7 @@ module Loomshuttle
         @ribbon_blocks = (RIBBON_S * format.rate_hz.to_f / format.block_frames).round
         @ribbon = Array.new(RIBBON_VALUES) { nil }
         @ribbon_at = 0
+        @gathered = []
         @lock = Mutex.new
         @clips = Numo::Int32.zeros(@lanes)
         @held = Numo::SFloat.zeros(@lanes)
@@ -24,31 +32,34 @@ module Loomshuttle
         clear_ribbon
       end
 
-      # @param low, high [Numo::Int32] [lanes], full scale 2^31
+      # @param low, high [Numo::Int32] [lanes], full scale 2^31; kept, not copied
       # @param square [Numo::SFloat] [lanes], mean square of the block, full scale 1
       def add(low, high, square)
-        peak = Numo::SFloat.maximum(Numo::SFloat.cast(high), -Numo::SFloat.cast(low)) / FULL_SCALE
-        clipped = (high >= StretchFile::CLIP) | (low <= -StretchFile::CLIP)
-        @lock.synchronize { gather(peak, square, clipped) }
+        @lock.synchronize do
+          @gathered << [low, high, square]
+          settle if @gathered.size >= GATHERED || @blocks + @gathered.size >= @ribbon_blocks
+        end
       end
 
       # @return [Hash] peak_dbfs and rms_dbfs since the last call, held_dbfs and clips since the
       #   last reset; one a lane (the same again when no block came in between)
       def take
         @lock.synchronize do
+          settle
           read unless @frame && @added.zero?
           @frame
         end
       end
 
       # @return [Array<Array<Float>>] peaks in dBFS of each two seconds, oldest first, one a lane
-      def ribbon = @lock.synchronize { @ribbon.rotate(@ribbon_at).compact }
+      def ribbon = @lock.synchronize { settle || @ribbon.rotate(@ribbon_at).compact }
 
       # Held peaks and clips begin anew, of the lanes given or of all.
       #
       # @param lanes [Array<Integer>, nil] from 1
       def reset(lanes = nil)
         @lock.synchronize do
+          settle
           (lanes || (1..@lanes)).each { |lane| lane.between?(1, @lanes) && (@clips[lane - 1] = @held[lane - 1] = 0) }
           @frame = nil if @added > 0
           @frame = @frame&.merge(held_dbfs: db(@held), clips: @clips.to_a)
@@ -64,19 +75,36 @@ module Loomshuttle
       private
 
       def read
-        @frame = {peak_dbfs: db(@peak), rms_dbfs: (@square / [@added, 1].max).to_a.map { |value| Audio::Scale.rms_dbfs(value).round(1) },
+        @frame = {peak_dbfs: db(@peak), rms_dbfs: tenths(10 * Numo::NMath.log10(@square.clip(TINY, nil) / [@added, 1].max) + Audio::Scale::AES17_RMS_OFFSET_DB),
                   held_dbfs: db(@held), clips: @clips.to_a}
         clear_now
       end
 
-      def gather(peak, square, clipped)
+      # @return [nil]
+      def settle
+        return if @gathered.empty?
+
+        lows, highs, squares = @gathered.transpose
+        low = lows.inject { |one, other| Numo::Int32.minimum(one, other) }
+        high = highs.inject { |one, other| Numo::Int32.maximum(one, other) }
+        peak = Numo::SFloat.maximum(Numo::SFloat.cast(high), -Numo::SFloat.cast(low)) / FULL_SCALE
+        @square += squares.inject(:+)
+        count_clips(lows, highs) if peak.max >= CLIPPING
+        gather(peak, lows.size)
+        @gathered.clear
+        nil
+      end
+
+      def count_clips(lows, highs)
+        lows.zip(highs) { |low, high| @clips += Numo::Int32.cast((high >= StretchFile::CLIP) | (low <= -StretchFile::CLIP)) }
+      end
+
+      def gather(peak, blocks)
         @peak = Numo::SFloat.maximum(@peak, peak)
         @held = Numo::SFloat.maximum(@held, peak)
-        @square += square
-        @added += 1
         @ribbon_peak = Numo::SFloat.maximum(@ribbon_peak, peak)
-        @clips += Numo::Int32.cast(clipped) if clipped.any?
-        @blocks += 1
+        @added += blocks
+        @blocks += blocks
         keep_ribbon if @blocks >= @ribbon_blocks
       end
 
@@ -97,7 +125,9 @@ module Loomshuttle
         @blocks = 0
       end
 
-      def db(ratios) = ratios.to_a.map { |ratio| Audio::Scale.dbfs(ratio).round(1) }
+      # As Scale.dbfs, all lanes at once.
+      def db(ratios) = tenths(20 * Numo::NMath.log10(ratios.clip(TINY, nil)))
+      def tenths(values) = (Numo::DFloat.cast(values).clip(Audio::Scale::FLOOR_DBFS, nil) * 10).round.to_a.map { |value| value / 10.0 }
     end
   end
 end

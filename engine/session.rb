@@ -56,8 +56,10 @@ module Loomshuttle
       def pass(lost)
         count_lost(lost) if lost > 0
         frame = @clock.frame
-        levels = @unpack.levels(@buffer)
-        @rings.capture.write(frame, @clock.session, levels, @unpack.planar(@buffer))
+        levels, planar = @unpack.levels(@buffer), @unpack.planar(@buffer)
+        @rings.capture.write(frame, @clock.session, levels, planar)
+        # Given back now: as garbage it would make the collector run once a second.
+        planar.clear
         @meters.add(@unpack.low, @unpack.high, @unpack.square)
         @lost_out_frames += @device.write(played(frame))
         @clock.advance(@format.block_frames)
@@ -75,7 +77,8 @@ module Loomshuttle
       # where one was there before it and one lies there behind it.
       def played(frame)
         bytes = @rings.play.read(frame)
-        @late += 1 if bytes.nil? && @rings.play.ready?(frame + @format.block_frames)
+        @late += 1 if bytes.nil? && @sounding && @rings.play.ready?(frame + @format.block_frames)
+        @sounding = !bytes.nil?
         bytes || @silence
       end
 

@@ -139,7 +139,10 @@ module Loomshuttle
 
       def write(pieces, frames)
         @file.write(*pieces)
-        pieces.each { |bytes| @crc32 = Zlib.crc32(bytes, @crc32) }
+        pieces.each do |bytes|
+          @crc32 = Zlib.crc32(bytes, @crc32)
+          bytes.clear
+        end
         @frames += frames
       end
 

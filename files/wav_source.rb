@@ -29,9 +29,13 @@ module Loomshuttle
         raise
       end
 
-      # @return [Numo::SFloat] [channels, count]
+      # @return [Numo::SFloat] [channels, count], not to be written to
       # @raise [SystemCallError, IOError] when the file went away
       def read(from, count)
+        number, into = from.divmod(PIECE_FRAMES)
+        whole = piece(number)
+        return whole[true, into...(into + count)] if into + count <= whole.shape[1]
+
         out = Numo::SFloat.zeros(@channels, count)
         at = from
         while at < from + count
@@ -72,9 +76,9 @@ module Loomshuttle
 
       def decode(number)
         samples = @reader.read_s32(number * PIECE_FRAMES, PIECE_FRAMES)
-        wanted = Numo::SFloat.zeros(@channels, samples.shape[0])
-        @wanted.each_with_index { |channel, at| wanted[at, true] = samples[true, channel] } if samples.shape[0] > 0
-        wanted / Audio::Scale::FULL_SCALE_S32
+        return Numo::SFloat.zeros(@channels, 0) if samples.empty?
+
+        Numo::SFloat.cast(samples.transpose[@wanted, true]) * (1.0 / Audio::Scale::FULL_SCALE_S32)
       end
     end
   end

@@ -27,7 +27,7 @@ module Loomshuttle
         @act = act
         @subscribers = []
         @lock = Mutex.new
-        @server = listen(path)
+        @server = SocketPath.listen(path)
         Loop.start("control accept", tell: tell) { accept }
       end
 
@@ -40,16 +40,6 @@ module Loomshuttle
       end
 
       private
-
-      def listen(path)
-        FileUtils.mkdir_p(File.dirname(path))
-        FileUtils.rm_f(path)
-        # Made closed to others, not closed afterwards.
-        before = File.umask(0o177)
-        SocketPath.short(path) { |short| UNIXServer.new(short) }
-      ensure
-        File.umask(before) if before
-      end
 
       def accept
         client = @server.accept

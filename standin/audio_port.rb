@@ -4,13 +4,14 @@ require "socket"
 
 module Loomshuttle
   module Standin
-    # The card of the simulated desk: a local socket that gives one block of interleaved
+    # The card of the simulated desk: a Unix socket of mode 600 that gives one block of interleaved
     # 32-bit frames every block's time and takes one back. One computer at a time.
     #
     # On connection it sends one JSON line with its format; then blocks both ways.
     class AudioPort
-      def initialize(port:, rate_hz:, lanes:, block_frames:)
-        @server = TCPServer.new("127.0.0.1", port)
+      # @param path [String] of the socket; one that is left over from before is replaced
+      def initialize(path:, rate_hz:, lanes:, block_frames:)
+        @server = Runtime::SocketPath.listen(path)
         @format = {rate_hz: rate_hz, lanes_in: lanes, lanes_out: lanes, layout: "S32LE", block_frames: block_frames}
         @block_bytes = lanes * block_frames * 4
         @silence = ("\0" * @block_bytes).freeze
@@ -61,7 +62,6 @@ module Loomshuttle
       end
 
       def serve(client)
-        client.setsockopt(Socket::IPPROTO_TCP, Socket::TCP_NODELAY, 1)
         client.write(JSON.generate(@format) + "\n")
         @returns.clear
         @flowing = false

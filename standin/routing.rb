@@ -8,7 +8,8 @@ module Loomshuttle
     # The table has one row a signal: silence, musicians at their sockets, card returns,
     # channel inputs, channels behind the fader, mixes.
     class Routing
-      attr_reader :channel_rows, :card_rows, :heard_rows, :heard_ids, :musician_gain, :fader_gain, :pre_levels, :post_levels, :mix_ways, :musicians, :size
+      # musician_gain and post_levels are nil where they would change nothing.
+      attr_reader :channel_rows, :card_rows, :shown_rows, :heard_rows, :heard_ids, :musician_gain, :fader_gain, :pre_levels, :post_levels, :mix_ways, :musicians, :size
 
       # @param console [Console]
       def initialize(console)
@@ -24,6 +25,7 @@ module Loomshuttle
           end
         }
         @heard_rows = @heard_ids.map { |id| row_of(id, nil) }
+        @shown_rows = [*(channels_at...faders_at), *(mixes_at...size), *@heard_rows]
         read_controls
       end
 
@@ -73,11 +75,11 @@ module Loomshuttle
       end
 
       def read_controls
-        unless @rows.empty?
-          @musician_gain = Numo::SFloat.cast(@rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }).reshape(@rows.size, 1)
-        end
+        gains = @rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }
+        @musician_gain = Numo::SFloat.cast(gains).reshape(@rows.size, 1) if gains.any? { |gain| gain != 1.0 }
         @fader_gain = Numo::SFloat.cast(@channels.map { |id| @console.mutes[id] ? 0.0 : fader(id) }).reshape(@channels.size, 1)
         @pre_levels, @post_levels = ["pre", "post-fader"].map { |kind| levels(kind) }
+        @post_levels = nil if @post_levels.abs.max.zero?
         @mix_ways = mix_ways_through
       end
 

@@ -7,16 +7,20 @@ module Loomshuttle
       BLOCK_FRAMES = 1024
       # Meter frames go out every second or third block: about 20 a second.
       METER_BLOCKS = 2
+      # Arrays of samples are not in the collector's accounts: left alone it would let a hundred
+      # megabytes of them pile up. A young collection takes a few ms.
+      COLLECT_BLOCKS = 64
       # A desk's memory is written at most once in so many seconds.
       SAVE_S = 1
-      private_constant :METER_BLOCKS, :SAVE_S
+      private_constant :METER_BLOCKS, :COLLECT_BLOCKS, :SAVE_S
 
       # @param show [Show] rig and patch to begin with
+      # @param card_path [String] of the socket that is the desk's card
       # @param wire_log [String, nil] a file that gets every block of card sends as it goes
       #   out, for proving recordings against it
       # @param state_path [String, nil] where the desk keeps its state over a restart
-      def initialize(show, audio_port:, control_port:, codec:, wire_log: nil, state_path: nil)
-        @audio_port = audio_port
+      def initialize(show, card_path:, control_port:, codec:, wire_log: nil, state_path: nil)
+        @card_path = card_path
         @state_path = state_path
         @console = Console.new(show)
         @log = wire_log && File.open(wire_log, "wb")
@@ -50,18 +54,27 @@ module Loomshuttle
         @band = Band.new(sample_rate_hz: @console.show.sample_rate_hz) unless @rate_hz == @console.show.sample_rate_hz
         @rate_hz = @console.show.sample_rate_hz
         @shape = shape
-        @audio = AudioPort.new(port: @audio_port, rate_hz: @rate_hz, lanes: @shape.last, block_frames: BLOCK_FRAMES)
+        @audio = AudioPort.new(path: @card_path, rate_hz: @rate_hz, lanes: @shape.last, block_frames: BLOCK_FRAMES)
         @desk = Desk.new(@band, frames: BLOCK_FRAMES).tap { |desk| desk.routing = Routing.new(@console) }
       end
 
       def shape = [BLOCK_FRAMES, @console.card_lanes]
 
       def cycle(block)
-        returns = Numo::Int32.from_binary(@audio.take || @audio.silence, @shape)
-        bytes = @desk.process(block * BLOCK_FRAMES, returns).to_binary
+        bytes = @desk.process(block * BLOCK_FRAMES, returned).to_binary
         @audio.give(bytes)
         @log&.write([block].pack("Q<"), bytes)
+        bytes.clear
         @control.send_meters(@desk.peaks) if block % METER_BLOCKS == 0
+        GC.start(full_mark: false) if block % COLLECT_BLOCKS == 0
+      end
+
+      # @return [Numo::Int32, nil] what the computer plays; nil for silence, which is most of the time
+      def returned
+        bytes = @audio.take
+        Numo::Int32.from_binary(bytes, @shape) unless bytes.nil? || bytes == @audio.silence
+      ensure
+        bytes&.clear
       end
 
       # A desk of another shape is set up by the block loop, between two blocks.

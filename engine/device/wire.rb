@@ -15,7 +15,7 @@ module Loomshuttle
           case format
           when "S32_LE" then bytes
           when "S16_LE" then (Numo::Int32.cast(Numo::Int16.from_binary(bytes)) << 16).to_binary
-          else widen(bytes)
+          else Audio::Wav::Samples.from_24(bytes).to_binary
           end
         end
 
@@ -24,16 +24,9 @@ module Loomshuttle
           case format
           when "S32_LE" then bytes
           when "S16_LE" then Numo::Int16.cast(Numo::Int32.from_binary(bytes) >> 16).to_binary
-          else Numo::UInt8.from_binary(bytes, [bytes.bytesize / 4, 4])[true, 1..3].to_binary
+          else Audio::Wav::Samples.to_24(Numo::Int32.from_binary(bytes))
           end
         end
-
-        def widen(bytes)
-          wide = Numo::UInt8.zeros(bytes.bytesize / 3, 4)
-          wide[true, 1..3] = Numo::UInt8.from_binary(bytes, [bytes.bytesize / 3, 3])
-          wide.to_binary
-        end
-        private_class_method :widen
       end
     end
   end

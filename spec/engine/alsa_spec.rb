@@ -78,7 +78,7 @@ end
 RSpec.describe Loomshuttle::Engine::Devices do
   around { |example| Dir.mktmpdir { |folder| (@folder = folder) && example.run } }
 
-  let(:devices) { described_class.new(standin_port: 1, chosen_path: File.join(@folder, "device.json"), alsa_names: ["pulse"]) }
+  let(:devices) { described_class.new(standin_path: "/nowhere", chosen_path: File.join(@folder, "device.json"), alsa_names: ["pulse"]) }
 
   it "remembers what was chosen, and opens nothing that is not in its list" do
     expect(devices.chosen.name).to eq("stand-in desk")

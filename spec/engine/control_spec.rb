@@ -193,6 +193,17 @@ RSpec.describe Loomshuttle::Engine::Control do
     expect(engine.log.losses).to match([include(frame: engine.log.start_frame + at, frames: 133, why: "the device lost them")])
   end
 
+  it "counts a block of playback as late where one sounded before it and one lies behind it, not where playing begins" do
+    engine
+    ring = engine.runner.rings.play
+    block = device.format.block_frames
+    first = engine.status["clock"]["frame"] + 100 * block
+    [0, 1, 3, 4].each { |at| ring.write(first + at * block, [at + 1].pack("l<") * (block * device.format.lanes_out)) }
+    engine.wait { engine.status["clock"]["frame"] > first + 6 * block }
+    heard = device.played.reject { |bytes| bytes.delete("\0").empty? }.map { |bytes| bytes.unpack1("l<") }
+    expect([engine.status["device"]["late_blocks"], heard]).to eq([1, [1, 2, 4, 5]])
+  end
+
   it "holds one take at a time, and none over another" do
     engine.record([1])
     expect { engine.record([1]) }.to raise_error(Loomshuttle::BadInput, /capture.*take 1.*stop the running take first/)

@@ -37,10 +37,11 @@ RSpec.describe Loomshuttle::Engine::Device::MemoryDevice do
 end
 
 RSpec.describe Loomshuttle::Engine::Device::SocketDevice do
-  let(:number) { Addrinfo.tcp("127.0.0.1", 0).bind { |socket| socket.local_address.ip_port } }
-  let!(:port) { Loomshuttle::Standin::AudioPort.new(port: number, rate_hz: 48_000, lanes: 4, block_frames: 64) }
+  around { |example| Dir.mktmpdir { |folder| (@path = File.join(folder, "card.sock")) && example.run } }
+
+  let!(:port) { Loomshuttle::Standin::AudioPort.new(path: @path, rate_hz: 48_000, lanes: 4, block_frames: 64) }
   let!(:giver) { Thread.new { loop { (@hanging ? nil : port.give("\1" * (4 * 64 * 4))).then { sleep 0.001 } } } }
-  let(:device) { described_class.new(port: number) }
+  let(:device) { described_class.new(path: @path) }
   let(:unplug) { giver.kill.join && port.close }
 
   def hang = @hanging = true
@@ -53,20 +54,20 @@ RSpec.describe Loomshuttle::Engine::Device::SocketDevice do
   it_behaves_like "a device port", hangs: true
 
   it "is lost at once where nobody listens" do
-    expect { described_class.new(port: Addrinfo.tcp("127.0.0.1", 0).bind { |socket| socket.local_address.ip_port }).open }.to raise_error(Loomshuttle::Engine::Device::Lost)
+    expect { described_class.new(path: "#{@path}.none").open }.to raise_error(Loomshuttle::Engine::Device::Lost)
   end
 
   it "is lost where somebody listens who says nothing" do
-    silent = TCPServer.new("127.0.0.1", 0)
-    expect { described_class.new(port: silent.addr[1]).open }.to raise_error(Loomshuttle::Engine::Device::Lost, /does not say what it is/)
+    silent = UNIXServer.new("#{@path}.silent")
+    expect { described_class.new(path: "#{@path}.silent").open }.to raise_error(Loomshuttle::Engine::Device::Lost, /does not say what it is/)
   ensure
     silent&.close
   end
 
   # Half a block, a pause, the other half: nothing of it is lost or doubled.
   it "keeps what came of a block while it waits for the rest" do
-    server = TCPServer.new("127.0.0.1", 0)
-    device = described_class.new(port: server.addr[1])
+    server = UNIXServer.new("#{@path}.other")
+    device = described_class.new(path: "#{@path}.other")
     desk = Thread.new { server.accept.tap { |client| client.write("{\"rate_hz\":48000,\"lanes_in\":1,\"lanes_out\":1,\"block_frames\":4}\n") } }
     device.open
     desk.value.write("abcdefgh")

@@ -160,8 +160,12 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
 end
 
 RSpec.describe Loomshuttle::Standin::Runner do
-  def free_port(type) = Addrinfo.public_send(type, "127.0.0.1", 0).bind { |socket| socket.local_address.ip_port }
-  def head(port) = TCPSocket.open("127.0.0.1", port) { |socket| JSON.parse(socket.gets) }
+  def free_port = Addrinfo.udp("127.0.0.1", 0).bind { |socket| socket.local_address.ip_port }
+  def head(card) = UNIXSocket.open(card) { |socket| JSON.parse(socket.gets) }
+
+  around { |example| Dir.mktmpdir("standin") { |folder| (@folder = folder) && example.run } }
+
+  let(:card) { File.join(@folder, "run/card.sock") }
 
   # Waits until a condition holds, whatever the desk is doing now, without taking its time.
   def wait_for(seconds: 60)
@@ -180,15 +184,15 @@ RSpec.describe Loomshuttle::Standin::Runner do
   end
 
   it "goes off and comes back as another desk, or at another rate, with the patch that it was told" do
-    audio, control = free_port(:tcp), free_port(:udp)
+    control = free_port
     codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
-    runner = described_class.new(show, audio_port: audio, control_port: control, codec: codec)
+    runner = described_class.new(show, card_path: card, control_port: control, codec: codec)
     thread = Thread.new { runner.run }
     desk = Loomshuttle::Server::Links::DeskLink.new(port: control)
-    expect(wait_for { head(audio) }).to include("lanes_in" => 32, "rate_hz" => 48_000)
+    expect(wait_for { head(card) }).to include("lanes_in" => 32, "rate_hz" => 48_000)
     other = hall("rack-20", sample_rate_hz: 44_100)
     desk.stage(other)
-    wait_for { head(audio).values_at("lanes_in", "rate_hz") == [22, 44_100] }
+    wait_for { head(card).values_at("lanes_in", "rate_hz") == [22, 44_100] }
     expect(desk.has?(other.patch)).to be(true)
     expect(desk.state.slots).to eq(other.patch.slots)
   ensure
@@ -196,7 +200,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
   end
 
   it "is read whole, however much it holds" do
-    control = free_port(:udp)
+    control = free_port
     console = Loomshuttle::Standin::Console.new(Bench::LargeRig.show)
     Loomshuttle::Standin::ControlPort.new(console, port: control, codec: nil) { nil }
     state = Loomshuttle::Server::Links::DeskLink.new(port: control).state
@@ -204,20 +208,18 @@ RSpec.describe Loomshuttle::Standin::Runner do
   end
 
   it "keeps what it has over a power cut" do
-    folder = Dir.mktmpdir("standin")
-    path = File.join(folder, "desk.loom.json")
-    audio, control = free_port(:tcp), free_port(:udp)
+    path = File.join(@folder, "desk.loom.json")
+    control = free_port
     codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
-    runner = described_class.new(show, audio_port: audio, control_port: control, codec: codec, state_path: path)
+    runner = described_class.new(show, card_path: card, control_port: control, codec: codec, state_path: path)
     thread = Thread.new { runner.run }
     Loomshuttle::Server::Links::DeskLink.new(port: control).stage(planted)
     wait_for { File.exist?(path) }
     expect(Loomshuttle::Standin.remembered(codec, path).patch).to eq(planted.patch)
     File.write(path, "{\"version\": 1")
     expect { expect(Loomshuttle::Standin.remembered(codec, path)).to be_nil }.to output(/put aside/).to_stderr
-    expect(Dir.children(folder)).to eq(["desk.loom.json.unusable"])
+    expect(Dir.glob("desk*", base: @folder)).to eq(["desk.loom.json.unusable"])
   ensure
     thread&.kill
-    FileUtils.rm_rf(folder)
   end
 end

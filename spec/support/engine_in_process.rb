@@ -28,7 +28,7 @@ class EngineInProcess
     @places = Engine::Places.new(takes, more: @more_places, mounts: -> { "" })
     @runner = Engine::Runner.new(device, takes_folder: takes, rings: Engine::RingFolder.new(File.join(folder, "rings"), free_bytes: ->(_) { 0 }), places: @places)
     Engine::Control.new(@runner, path: socket, takes_folder: takes, places: @places,
-      devices: Engine::Devices.new(standin_port: 1, chosen_path: File.join(folder, "run/device.json")))
+      devices: Engine::Devices.new(standin_path: "/nowhere", chosen_path: File.join(folder, "run/device.json")))
     @loop = Thread.new { @runner.run }
     self
   end

@@ -1,0 +1,221 @@
+# frozen_string_literal: true
+
+# Measures the audio engine and the deck, on a card of the bench's own:
+#
+#   bundle exec ruby bench/engine.rb [seconds]          each case for so many seconds
+#   bundle exec ruby bench/engine.rb long [seconds]     128 lanes, free and with both cores burnt
+#   bundle exec ruby bench/engine.rb hour [seconds]     64 lanes: what the memory does in an hour
+#
+# Every case is recorded by a real engine process with meters read 20 times a second, as the server
+# does. Beside each, in the same run, ffmpeg splits 32 raw lanes into 24-bit files: without meters,
+# headers or sync. LOOMSHUTTLE_BENCH names the folder that takes are written to.
+require "etc"
+require "tmpdir"
+require_relative "../boot/services"
+require_relative "../boot/runtime"
+
+module Bench
+  # One engine (and deck) with a card of so many lanes, in a folder of its own.
+  class Rig
+    attr_reader :folder
+
+    def initialize(root, lanes:, rate_hz:, names: ["engine"])
+      @folder = Dir.mktmpdir("loomshuttle-bench", root)
+      @lanes, @rate_hz = lanes, rate_hz
+      @services = Loomshuttle::Services.new(data: @folder)
+      @card_out, out = IO.pipe
+      @pids = {"card" => spawn("ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, out: out)}
+      wait { card_listens? }
+      names.each { |name| @pids[name] = spawn(@services.environment, *@services.commands.fetch(name), :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(@folder, "#{name}.log")) }
+      wait { ask({do: "status"}).dig("device", "state") == "running" }
+      @reader = Thread.new { subscribe }
+    end
+
+    def ask(request, socket = @services.engine_socket)
+      Loomshuttle::Runtime::LineClient.new(socket, who: "it").ask(request, seconds: 60)
+    rescue Loomshuttle::Runtime::Gone
+      {}
+    end
+
+    def deck(request) = ask(request, @services.deck_socket)
+
+    def record(lanes = 1..@lanes, number: 1, preroll_s: 0)
+      tracks = lanes.map { |lane| {key: "t#{lane}", name: "Lane #{lane}", file: format("%03d", lane), lanes: [lane]} }
+      ask({do: "record", plan: {uid: "bench-#{number}", number: number, show: "bench", sample_rate_hz: @rate_hz, preroll_s: preroll_s, tracks: tracks}})
+    end
+
+    def cpu_s(name)
+      File.read("/proc/#{@pids.fetch(name)}/stat").split.then { |fields| (fields[13].to_i + fields[14].to_i) / Etc.sysconf(Etc::SC_CLK_TCK).to_f }
+    end
+
+    def rss_mb(name) = File.read("/proc/#{@pids.fetch(name)}/status")[/VmRSS:\s+(\d+)/, 1].to_i / 1024.0
+
+    # @return [Hash{String => Float}] per cent of one core, of each process
+    def shares(seconds, names)
+      before, start_s = names.to_h { |name| [name, cpu_s(name)] }, Bench.now
+      sleep seconds
+      names.to_h { |name| [name, ((cpu_s(name) - before[name]) / (Bench.now - start_s) * 100).round(1)] }
+    end
+
+    # What the card said since it was last asked.
+    #
+    # @return [Array<Hash>] one a second
+    def card
+      text = +""
+      loop { text << @card_out.read_nonblock(1_000_000) }
+    rescue IO::WaitReadable, EOFError
+      text.lines.map { |line| JSON.parse(line) }
+    end
+
+    # @return [Hash] blocks that the card lost, and the most that it had to keep, since `card` was asked
+    def card_lost(before)
+      said = card
+      {lost: said.last["lost"] - before.last["lost"], most_waiting: said.map { |second| second["most_waiting"] }.max}
+    end
+
+    # @return [Hash{String => Float}] per cent of one core, by the engine's threads
+    def threads(seconds, name)
+      read = -> { Dir["/proc/#{@pids.fetch(name)}/task/*/stat"].to_h { |path| File.read(path).then { |text| [path, [text[/\((.*)\)/, 1], text.split(") ").last.split.values_at(11, 12).sum(&:to_i)]] } } }
+      before = read.call
+      sleep seconds
+      read.call.map { |path, (thread, ticks)| [thread, (ticks - before.fetch(path, [0, 0]).last) / Etc.sysconf(Etc::SC_CLK_TCK).to_f / seconds * 100] }.sort_by { |_, share| -share }.first(12).map { |thread, share| [thread, share.round(2)] }
+    end
+
+    def close
+      @reader.kill
+      @pids.reverse_each { |_, pid| (Process.kill("TERM", pid) && Process.wait(pid)) rescue nil } # rubocop:disable Style/RescueModifier
+      FileUtils.rm_rf([@folder, @services.rings])
+    end
+
+    private
+
+    # Meters and state, as the server has them read.
+    def subscribe
+      Loomshuttle::Runtime::LineClient.new(@services.engine_socket, who: "it").follow { nil }
+    rescue Loomshuttle::Runtime::Gone
+      nil
+    end
+
+    def card_listens?
+      File.socket?(@services.card_socket)
+    end
+
+    def wait(seconds: 120)
+      deadline = Bench.now + seconds
+      sleep 0.05 until yield || (Bench.now > deadline && raise("it did not come"))
+    rescue SystemCallError
+      retry
+    end
+  end
+
+  module_function
+
+  def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+  def root = ENV.fetch("LOOMSHUTTLE_BENCH", "/dev/shm")
+
+  # Two processes that do nothing but take time.
+  def burnt
+    pids = Array.new(2) { spawn("ruby", "-e", "loop { 1 + 1 }") }
+    yield
+  ensure
+    pids.each { |pid| Process.kill("KILL", pid) && Process.wait(pid) }
+  end
+
+  # @return [Hash] engine's share, memory, longest block, what was lost
+  def recording(seconds, lanes:, rate_hz: 48_000)
+    rig = Rig.new(root, lanes: lanes, rate_hz: rate_hz)
+    before = rig.card
+    rig.record
+    sleep 2
+    share = rig.shares(seconds, ["engine"])["engine"]
+    status = rig.ask({do: "status"})
+    stopped = rig.ask({do: "stop"})
+    {share: share, rss: rig.rss_mb("engine").round, longest_ms: status.dig("device", "longest_ms"), lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before), frames: stopped["frames"]}
+  ensure
+    rig&.close
+  end
+
+  # ffmpeg splitting 32 raw lanes into 24-bit files in real time: the unit of this run. (Its filter
+  # takes no more than 64.)
+  def splitting(seconds, lanes: 32)
+    Dir.mktmpdir("loomshuttle-ffmpeg", root) do |folder|
+      File.open(File.join(folder, "in.raw"), "wb") { |io| (seconds * 4).times { io.write(Random.bytes(lanes * 48_000)) } }
+      pans = (0...lanes).map { |lane| "[0:a]pan=mono|c0=c#{lane}[o#{lane}]" }.join(";")
+      outs = (0...lanes).flat_map { |lane| ["-map", "[o#{lane}]", "-c:a", "pcm_s24le", File.join(folder, "#{lane}.wav")] }
+      start_s, before = now, Process.times.then { |used| used.cutime + used.cstime }
+      system("ffmpeg", "-y", "-v", "error", "-re", "-f", "s32le", "-ar", "48000", "-ac", lanes.to_s, "-i", File.join(folder, "in.raw"), "-filter_complex", pans, *outs, exception: true)
+      ((Process.times.then { |used| used.cutime + used.cstime } - before) / (now - start_s) * 100).round(1)
+    end
+  end
+
+  # 32 lanes recorded while 32 files play, of a take made just before.
+  def both(seconds)
+    rig = Rig.new(root, lanes: 32, rate_hz: 48_000, names: %w[engine deck])
+    rig.record(1..32)
+    sleep seconds + 4
+    taken = rig.ask({do: "stop"})
+    files = Dir[File.join(rig.folder, "takes", taken["folder"] || "bench/take-001", "*.wav")].sort
+    voices = files.map.with_index(1) { |path, lane| {key: "t#{lane}", pieces: [{path: path.delete_prefix("#{rig.folder}/")}], lanes: [lane]} }
+    before = rig.card
+    rig.deck({do: "play", label: "the take before", rate_hz: 48_000, voices: voices})
+    rig.record(1..32, number: 2)
+    sleep 2
+    shares = rig.shares(seconds, %w[engine deck])
+    device, deck = rig.ask({do: "status"})["device"], rig.deck({do: "status"})
+    stopped = rig.ask({do: "stop"})
+    {**shares, together: shares.values.sum.round(1), rss_engine: rig.rss_mb("engine").round, rss_deck: rig.rss_mb("deck").round, longest_ms: device["longest_ms"],
+     lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before), late: device["late_blocks"], skipped: deck["late_blocks"]}
+  ensure
+    rig&.close
+  end
+
+  def row(name, figures) = puts("| #{name} | #{figures.map { |key, value| "#{key} #{value}" }.join(", ")} |")
+
+  def table(seconds)
+    [[32, 48_000], [64, 48_000], [128, 48_000], [64, 96_000]].each do |lanes, rate_hz|
+      # Each beside its unit: these machines are as fast as their neighbours let them be.
+      ffmpeg = splitting([seconds, 20].min)
+      measured = recording(seconds, lanes: lanes, rate_hz: rate_hz)
+      row("#{lanes} lanes, #{rate_hz} Hz", {**measured, ffmpeg: ffmpeg, ratio: (measured[:share] / ffmpeg).round(2)})
+    end
+    burnt { row("128 lanes, both cores burnt", recording(seconds, lanes: 128)) }
+    row("32 recorded while 32 play", both(seconds))
+    first_lost(seconds)
+  end
+
+  # More lanes until a block is lost.
+  def first_lost(seconds)
+    (160..1024).step(32) do |lanes|
+      figures = recording([seconds, 15].min, lanes: lanes)
+      row("#{lanes} lanes", figures)
+      break if figures[:lost] + figures[:lost_by_disk] > 0
+    end
+  end
+
+  # Resident memory once a minute, and its slope.
+  def memory(seconds, lanes: 64)
+    rig = Rig.new(root, lanes: lanes, rate_hz: 48_000)
+    before = rig.card
+    rig.record
+    sizes = Array.new(seconds / 60) { sleep(60) && rig.rss_mb("engine") }
+    stopped = rig.ask({do: "stop"})
+    settled = sizes.drop(5)
+    mean_x, mean_y = (settled.size - 1) / 2.0, settled.sum / settled.size
+    slope = settled.each_with_index.sum { |size, at| (at - mean_x) * (size - mean_y) } / settled.each_index.sum { |at| (at - mean_x)**2 }
+    row("#{lanes} lanes for #{seconds} s", {mb: sizes.map(&:round).values_at(0, 5, -1), slope_mb_per_hour: (slope * 60).round(2), lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before)})
+  ensure
+    rig&.close
+  end
+end
+
+if $PROGRAM_NAME == __FILE__
+  $stdout.sync = true
+  case ARGV.first
+  when "long"
+    seconds = (ARGV[1] || 600).to_i
+    Bench.row("128 lanes for #{seconds} s", Bench.recording(seconds, lanes: 128))
+    Bench.burnt { Bench.row("128 lanes for #{seconds} s, both cores burnt", Bench.recording(seconds, lanes: 128)) }
+  when "hour" then Bench.memory((ARGV[1] || 3600).to_i)
+  else Bench.table((ARGV.first || 30).to_i)
+  end
+end
