@@ -16,9 +16,12 @@ module Loomshuttle
       WAIT_S = 0.3
       # Frames that never came are filled with silence up to here; a longer hole is no silence.
       FILL_S = 10
-      private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S
+      # What refuses one file like this refuses every file of that disk.
+      WHOLE_DISK = [Errno::ENOSPC, Errno::EDQUOT, Errno::EROFS].freeze
+      private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S, :WHOLE_DISK
 
-      attr_reader :folder, :fault, :whole_frame, :position, :lost_frames
+      # refused  {track's key => words} of tracks whose file could not be written; the others go on
+      attr_reader :folder, :fault, :refused, :whole_frame, :position, :lost_frames
 
       # @param folder [String] that exists
       # @param ring [#call] => the ring of now, or nil
@@ -37,6 +40,8 @@ module Loomshuttle
         @lost_frames = log ? log.lost_frames : 0
         @broken = log ? true : false
         @names = {}
+        @refused = {}
+        @sick = Queue.new
         @refreshed_s = @wrote_s = 0.0
         @journal = Journal.new(folder)
       end
@@ -79,6 +84,7 @@ module Loomshuttle
       def turn
         return finish if @fault
 
+        lose_sick
         apply_events
         return finish if over?
 
@@ -143,7 +149,7 @@ module Loomshuttle
         return if count <= 0
 
         batch = Batch.new(blocks, skip: skip, count: count)
-        @open.each_value { |file| file.add(batch) }
+        each_open { |file| file.add(batch) }
         @overview.add(batch)
         @position += count
         batch.drop
@@ -157,7 +163,7 @@ module Loomshuttle
 
         lose(missing, (@reader.missed_blocks > @missed.to_i) ? "the disk was too slow" : "the device lost them")
         @missed = @reader.missed_blocks
-        @open.each_value { |file| file.add_silence(missing) }
+        each_open { |file| file.add_silence(missing) }
         @position = block.frame
       end
 
@@ -230,6 +236,15 @@ module Loomshuttle
       def open_stretch(track)
         return if @open.key?(track.key)
 
+        open_part(track)
+        @refused = @refused.except(track.key)
+      rescue *WHOLE_DISK
+        raise
+      rescue SystemCallError => e
+        lose_track(track, e.message)
+      end
+
+      def open_part(track)
         part = @parts[track.key] + 1
         # A file of that name may be left over from an engine that was killed before it said so.
         part += 1 while File.exist?(File.join(@folder, track.file_name(part)))
@@ -260,7 +275,7 @@ module Loomshuttle
         return if now_s - @refreshed_s < REFRESH_S
 
         @refreshed_s = now_s
-        @open.each_value(&:refresh)
+        each_open(&:refresh)
         return if @broken
 
         @whole_frame = @position
@@ -282,13 +297,50 @@ module Loomshuttle
         return Runtime::Loop::DONE if @ended
 
         @journal.sync
-        @open.values.each(&:sync)
+        @open.values.each { |file| sync_file(file) }
         nil
       rescue SystemCallError => e
         fail_with("#{e.message}, when it was asked to keep what it has")
       rescue IOError
         # A file that was closed meanwhile was synced by that.
         nil
+      end
+
+      def sync_file(file)
+        file.sync
+      rescue SystemCallError => e
+        # The writer ends it: files are closed by one thread alone.
+        @sick << [file, "#{e.message}, when it was asked to keep what it has"]
+      rescue IOError
+        nil
+      end
+
+      def lose_sick
+        until @sick.empty?
+          file, words = @sick.pop
+          lose_track(file.track, words) if @open[file.track.key].equal?(file)
+        end
+      end
+
+      # One file that refuses ends its track, said at once; the other tracks go on.
+      def each_open
+        @open.values.each do |file|
+          yield file
+        rescue *WHOLE_DISK
+          raise
+        rescue SystemCallError, IOError => e
+          lose_track(file.track, e.message)
+        end
+      end
+
+      def lose_track(track, words)
+        @refused = @refused.merge(track.key => words)
+        @journal.add("fault", frame: @position, track: track.key, words: words)
+        if (file = @open.delete(track.key))
+          file.give_up
+          said_end(file)
+        end
+        fail_with(words) if @open.empty?
       end
 
       # All that was written is closed, each file for itself; the journal says why it is over.

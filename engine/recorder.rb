@@ -157,10 +157,19 @@ module Loomshuttle
 
       def tell_faults(take)
         take.places.each.with_index do |place, at|
+          which = at.zero? ? "the main place" : "the second place"
+          place.refused.each { |track, words| tell_track(take, which, track, words) }
           next if place.fault.nil? || !@told.add?(at)
 
-          @faults.add("disk", "take #{take.plan.number}: the #{at.zero? ? "main place" : "second place"} #{place.folder} refused: #{place.fault}")
+          @faults.add("disk", "take #{take.plan.number}: #{which} #{place.folder} refused: #{place.fault}")
         end
+      end
+
+      def tell_track(take, which, key, words)
+        return unless @told.add?([which, key, words])
+
+        name = take.plan.tracks.find { |track| track.key == key }&.name
+        @faults.add("disk", "take #{take.plan.number}: #{which} takes no more of track #{name}: #{words}; it is not recorded there any more")
       end
 
       # The margin is left free, so that everything can be closed whole.

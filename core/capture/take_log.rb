@@ -119,7 +119,7 @@ module Loomshuttle
       def line_mark(data) = @marks << {id: data.fetch("id").to_s, frame: Integer(data.fetch("frame")), label: data["label"].to_s}
       def line_unmarked(data) = @marks.reject! { |mark| mark[:id] == data["id"] }
       def line_patch(data) = @patches << {frame: Integer(data.fetch("frame")), words: data["words"].to_s}
-      def line_fault(data) = @faults << {frame: data["frame"], words: data["words"].to_s}
+      def line_fault(data) = @faults << {frame: data["frame"], track: data["track"], words: data["words"].to_s}.compact
 
       def line_marked(data)
         at = @marks.index { |mark| mark[:id] == data["id"] } or return

@@ -172,7 +172,7 @@ RSpec.describe Loomshuttle::Engine::Destination do
       last = engine.wait { engine.status["last_take"] }
       @refusing = false
       expect(last["reason"]).to include(error.new.message)
-      expect(engine.log).to have_attributes(state: "closed", faults: [include(words: include(error.new.message))])
+      expect(engine.log).to have_attributes(state: "closed", faults: include(include(words: include(error.new.message))))
       expect(whole?(engine.folder_of(1))).to be(true) unless call == :pwrite
       expect(engine.status["faults"].map { |fault| fault["words"] }).to include(/take 1: the main place .* refused: .*#{error.new.message}/)
       # The next one is recorded as if nothing had been.

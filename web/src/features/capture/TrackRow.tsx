@@ -72,7 +72,8 @@ function useLongSilent(peak: number): boolean {
 }
 
 /** One thing at a time, the worst first. */
-function remark(track: Track, clips: number, silent: boolean, held: number): [string, string] {
+function remark(track: Track, clips: number, silent: boolean, held: number, refused: boolean): [string, string] {
+  if (refused) return ["disk refuses it", "error.main"];
   if (track.armed && silent) return ["armed and silent", "warning.main"];
   if (!track.armed && held > SIGNAL_DBFS) return ["signal, not armed", "warning.main"];
   if (clips > 0) return [`${clips} ${clips === 1 ? "clip" : "clips"}`, "error.main"];
@@ -85,7 +86,8 @@ export function TrackRow({ track, ribbon, dense, onArm, onReset }: Props) {
   const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? -150);
   const clips = useFrame((frame) => frame.meters?.clips[lane] ?? 0);
   const silent = useLongSilent(peak);
-  const [words, colour] = remark(track, clips, silent, held);
+  const refused = useFrame((frame) => frame.engine?.recording?.places.map((place) => place.refused[track.id]).find(Boolean) ?? "");
+  const [words, colour] = remark(track, clips, silent, held, refused !== "");
   return (
     <Box
       role="listitem"
@@ -124,7 +126,9 @@ export function TrackRow({ track, ribbon, dense, onArm, onReset }: Props) {
       >
         {decibels(held)}
       </ButtonBase>
-      <Box sx={{ fontSize: 12.5, color: colour, whiteSpace: "nowrap" }}>{words}</Box>
+      <Box title={refused || undefined} sx={{ fontSize: 12.5, color: colour, whiteSpace: "nowrap" }}>
+        {words}
+      </Box>
     </Box>
   );
 }
