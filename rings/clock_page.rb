@@ -14,7 +14,8 @@ module Loomshuttle
       Reading = Value.of(:frame, :session, :rate_hz, :block_frames, :lanes_in, :lanes_out, :mono_s)
       LAYOUT = "q<l<l<l<l<l<x4q<q<"
       BYTES = 56
-      private_constant :LAYOUT, :BYTES
+      TRIES = 20
+      private_constant :LAYOUT, :BYTES, :TRIES
 
       def self.create(path)
         File.binwrite(path, "\0" * BYTES)
@@ -39,10 +40,7 @@ module Loomshuttle
 
       # @return [Reading, nil] nil while it is being made, or when no device is open
       def read
-        bytes = @file.pread(BYTES, 0)
-        body = bytes.byteslice(0, BYTES - 8)
-        return nil unless bytes.unpack1("q<", offset: BYTES - 8) == check(body)
-
+        body = whole or return nil
         frame, session, rate_hz, block_frames, lanes_in, lanes_out, mono_ns = body.unpack(LAYOUT)
         return nil if session.zero? || block_frames.zero?
 
@@ -54,6 +52,16 @@ module Loomshuttle
       def close = @file.close
 
       private
+
+      # One that is read while it is written is read again: half a page says nothing of the device.
+      def whole
+        TRIES.times do
+          bytes = @file.pread(BYTES, 0)
+          body = bytes.byteslice(0, BYTES - 8)
+          return body if bytes.unpack1("q<", offset: BYTES - 8) == check(body)
+        end
+        nil
+      end
 
       # A page that is read while it is written is seen to be so.
       def check(body) = body.unpack("q<*").inject(:^) & 0x7FFF_FFFF_FFFF_FFFF

@@ -13,6 +13,7 @@ module Loomshuttle
           app.get("/api/disk") { json disk }
           app.get("/api/devices") { json context.engine.ask({do: "devices"}) }
           app.put("/api/device") { json ok: choose }
+          app.post("/api/device/terms") { json terms }
           app.post("/api/round-trip") { json @play.measure(given["lane_out"], given["lane_in"]) }
           app.helpers Helpers
         end
@@ -41,6 +42,20 @@ module Loomshuttle
             raise Needed, "Take #{take.dig("take", "number")} runs. Another device, rate or buffer would break it off." if take && !given["during_take"]
 
             context.engine.ask({do: "choose", device: given["device"]})
+          end
+
+          def terms
+            wished = Loomshuttle::Capture::DeviceTerms.new(**given.slice("rate_hz", "block_frames", "lanes_in").transform_keys(&:to_sym))
+            tracks = context.session.tracks(show)
+            {says: wished.says(now: open_terms, sides: tracks.select(&:armed).sum { |track| track.lanes.size }),
+             warns: wished.warns(plan_lanes: tracks.flat_map(&:lanes), show_rate_hz: show.sample_rate_hz)}
+          end
+
+          def open_terms
+            device = context.engine.last("status")&.fetch("device") or return
+            return unless device["rate_hz"] && device["block_frames"]
+
+            Loomshuttle::Capture::DeviceTerms.new(rate_hz: device["rate_hz"], block_frames: device["block_frames"], lanes_in: device["lanes"])
           end
 
           def disk

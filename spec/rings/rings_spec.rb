@@ -126,5 +126,16 @@ RSpec.describe Loomshuttle::Rings do
       page.write(4096, 0, nil, 0)
       expect(page.read).to be_nil
     end
+
+    it "is never taken for a missing device while another process writes it" do
+      page = described_class.create(path("clock"))
+      format = Struct.new(:rate_hz, :block_frames, :lanes_in, :lanes_out).new(48_000, 1024, 32, 8)
+      page.write(0, 1, format, 0)
+      writer = fork { loop { page.write(rand(2**40), 1, format, rand(2**40)) } }
+      other = described_class.open(path("clock"))
+      expect(Array.new(20_000) { other.read }.count(nil)).to eq(0)
+    ensure
+      Process.kill("KILL", writer) && Process.wait(writer)
+    end
   end
 end

@@ -19,9 +19,11 @@ class SmallDisk
     as_root("mount", "-t", "tmpfs", "-o", "size=#{megabytes}m,mode=0777", "tmpfs", folder)
   end
 
-  # To the last byte.
-  def fill
-    File.open(File.join(folder, "filler"), "ab") { |file| loop { file.syswrite("\0" * 4096) } }
+  # To the last byte, or but for so many.
+  def fill(leave: 0)
+    File.open(File.join(folder, "filler"), "ab") do |file|
+      file.syswrite("\0" * 4096) while Loomshuttle::Runtime::Disk.free_bytes(folder) >= leave
+    end
   rescue Errno::ENOSPC
     nil
   end

@@ -36,6 +36,10 @@ export type Alarm = Schemas["Alarm"];
 export type Session = Schemas["Session"];
 export type CopyPlace = Schemas["CopyPlace"];
 export type AudioDevice = Schemas["AudioDevice"];
+export interface DeviceTerms {
+  says: string[];
+  warns: string[];
+}
 export type Disk = Schemas["Disk"];
 export type DeskState = Schemas["DeskState"];
 export type Rig = Schemas["Rig"];

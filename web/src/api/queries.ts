@@ -8,6 +8,7 @@ import {
   type Change,
   type CopyPlace,
   type DeskState,
+  type DeviceTerms,
   type Disk,
   type Edited,
   type FieldName,
@@ -39,6 +40,14 @@ export const useAlarms = () => useQuery({ queryKey: ["alarms"], queryFn: () => a
 export const useSession = () => useQuery({ queryKey: ["session"], queryFn: () => api.get<Session>("/api/session") });
 export const usePlaces = (on: boolean) =>
   useQuery({ queryKey: ["places"], queryFn: () => api.get<CopyPlace[]>("/api/places"), enabled: on, staleTime: 0 });
+/** What a device would cost and save, in words. */
+export const useDeviceTerms = (wish: { rate_hz: number; block_frames: number; lanes_in: number } | null) =>
+  useQuery({
+    queryKey: ["show", "device-terms", wish],
+    queryFn: () => api.post<DeviceTerms>("/api/device/terms", wish ?? {}),
+    enabled: wish !== null,
+    placeholderData: (before) => before,
+  });
 export const useDevices = (on: boolean) =>
   useQuery({ queryKey: ["devices"], queryFn: () => api.get<AudioDevice[]>("/api/devices"), enabled: on, staleTime: 0 });
 

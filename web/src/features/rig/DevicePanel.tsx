@@ -2,6 +2,7 @@ import { Box, Button, Typography } from "@mui/material";
 import type { Device, Rig } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
 import { nameOf } from "../../model/rig";
+import { AudioDevicePanel } from "./AudioDevicePanel";
 import { Choice, KeptText } from "./fields";
 
 /** One piece of gear: its name, its clock, the modes of its ports, its settings. */
@@ -60,6 +61,7 @@ export function DevicePanel({ rig, device, onClose }: { rig: Rig; device: Device
           onChoose={(choice) => change({ settings: { [setting.name]: Number(choice) } })}
         />
       ))}
+      {device.kind === "computer" && <AudioDevicePanel />}
       <Box sx={{ my: 1.5 }}>
         {device.places.map((place) => (
           <Typography key={place.label} color="text.secondary" sx={{ fontSize: 12.5, display: "flex", justifyContent: "space-between" }}>
