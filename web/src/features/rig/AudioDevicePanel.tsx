@@ -130,7 +130,7 @@ function Lanes() {
   return (
     <Box component="ul" aria-label="Lanes in use" sx={{ listStyle: "none", p: 0, m: 0, mt: 1, fontSize: 12.5 }}>
       {tracks.map((track) => (
-        <Box component="li" key={track.id} sx={{ display: "flex", gap: 1, color: "text.secondary" }}>
+        <Box component="li" key={track.id} sx={{ display: "flex", gap: 1 }}>
           <Box component="span" sx={{ width: 44, flexShrink: 0 }}>
             lane {track.lane}
           </Box>
