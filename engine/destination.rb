@@ -250,8 +250,8 @@ module Loomshuttle
         part += 1 while File.exist?(File.join(@folder, track.file_name(part)))
         file = StretchFile.new(@folder, @plan, track, part: part, from_frame: @position, origin: @origin)
         @parts[track.key] = part
-        @open[track.key] = file
         @journal.add("stretch", track: track.key, part: part, file: file.name, from_frame: @position, time_reference_samples: @origin.samples_at(@position))
+        @open[track.key] = file
       end
 
       def end_all = @open.keys.each { |key| end_stretch(key) }
@@ -328,9 +328,17 @@ module Loomshuttle
           yield file
         rescue *WHOLE_DISK
           raise
+        rescue Errno::EFBIG
+          yield next_part(file)
         rescue SystemCallError, IOError => e
           lose_track(file.track, e.message)
         end
+      end
+
+      # A file system that takes no longer files ends a stretch, not the track: it goes on in the next one.
+      def next_part(file)
+        end_stretch(file.track.key)
+        open_part(file.track)
       end
 
       def lose_track(track, words)

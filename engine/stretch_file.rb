@@ -77,8 +77,8 @@ module Loomshuttle
       # @raise [SystemCallError]
       def add(batch)
         channels = @lanes.map { |lane| batch.lane(lane) }
-        @lanes.each_with_index { |lane, channel| tally(channel, batch.peak(lane), batch.clips(lane), batch.frames) }
         write(encoded(channels), batch.frames)
+        @lanes.each_with_index { |lane, channel| tally(channel, batch.peak(lane), batch.clips(lane), batch.frames) }
       end
 
       # @param frames [Integer] that never came

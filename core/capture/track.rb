@@ -6,6 +6,19 @@ module Loomshuttle
     # how a check can know that something else arrives.
     Track = Value.of(:id, :name, row: nil, armed: false) do
       def number = Endpoint.parse(id).number
+
+      # Tracks that are called what their row was called follow it to its new name; one that has a
+      # name of its own keeps it.
+      #
+      # @param before, after [Show] the rows of `after` may be called otherwise
+      # @return [Show] after, with its tracks
+      def self.following(before, after)
+        tracks = after.tracks.transform_values do |track|
+          was, is = before.rows[track.row], after.rows[track.row]
+          (was && is && was.name != is.name && track.name == was.name) ? track.with(name: is.name) : track
+        end
+        (tracks == after.tracks) ? after : after.with(tracks: tracks.freeze)
+      end
     end
   end
 end

@@ -2,8 +2,8 @@
 
 module Loomshuttle
   module Edits
-    # Gives a row, a track or any place of the rig another name. Any text is a name; a file gets a safe form of
-    # it (Capture::FileName).
+    # Gives a row, a track or any place of the rig another name; tracks that are called like a row follow it. Any
+    # text is a name; a file gets a safe form of it (Capture::FileName).
     Rename = Value.of(:id, :name) do
       include Reversed
 
@@ -22,7 +22,8 @@ module Loomshuttle
       private
 
       def rename(show, member)
-        show.with(member => show.public_send(member).merge(id => show.public_send(member)[id].with(name: name)).freeze)
+        after = show.with(member => show.public_send(member).merge(id => show.public_send(member)[id].with(name: name)).freeze)
+        (member == :rows) ? Capture::Track.following(show, after) : after
       end
 
       def refuse_name

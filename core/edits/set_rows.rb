@@ -26,7 +26,7 @@ module Loomshuttle
         return refusal if refusal
 
         gone = rows.select { |_, cells| cells.nil? }.keys
-        without(gone, write(show, rows.compact))
+        Capture::Track.following(show, without(gone, write(show, rows.compact)))
       end
 
       private

@@ -29,14 +29,21 @@ module Loomshuttle
           stopped
         end
 
-        # Arms tracks in the show, and in the take that runs.
+        # What an edit, an undo or a redo did to tracks holds in the take that runs too: arming begins
+        # or ends a stretch, files follow their names.
         #
-        # @param tracks [Array<String>]
-        def arm_running(tracks, on)
+        # @param before, after [Show]
+        def follow(before, after)
           take = @context.running_take or return
-          keys = session.tracks(@context.kept.show).select { |track| track.sides.any? { |side| tracks.include?(side[:track]) } }.map(&:key)
-          known = keys & keys_of(take)
-          @context.engine.ask({do: "arm", tracks: known, on: on}) if known.any?
+          known = keys_of(take)
+          armed = after.tracks.values.select { |track| before.tracks[track.id] && before.tracks[track.id].armed != track.armed }
+          armed.group_by(&:armed).each { |on, tracks| arm_running(after, known, tracks.map(&:id), on) }
+          names = session.tracks(before).to_h { |track| [track.key, track.name] }
+          renamed = session.tracks(after).select { |track| known.include?(track.key) && names.key?(track.key) && names[track.key] != track.name }
+          renamed.each { |track| @context.engine.ask({do: "named", track: track.key, name: track.name}) }
+        rescue BadInput, Runtime::Gone
+          # The take has just ended, or its engine: then there is nothing to follow, and that is told otherwise.
+          nil
         end
 
         def mark(label) = @context.engine.ask({do: "mark", id: SecureRandom.hex(6), label: label})
@@ -67,6 +74,11 @@ module Loomshuttle
         def session = @context.session
 
         private
+
+        def arm_running(show, known, tracks, on)
+          keys = session.tracks(show).select { |track| track.sides.any? { |side| tracks.include?(side[:track]) } }.map(&:key) & known
+          @context.engine.ask({do: "arm", tracks: keys, on: on}) if keys.any?
+        end
 
         def plan(show, name: nil, from_frame: nil, origin_samples: nil, over: nil, preroll_s: nil)
           session = session()

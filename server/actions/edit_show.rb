@@ -41,10 +41,18 @@ module Loomshuttle
           before = @context.kept
           after = @context.shows.change(@context.show_id, nil) { @context.history.forget(@context.show_id) && show }
           @context.announce(before, after)
+          forget_levels
           after
         end
 
         private
+
+        # Peaks of one show do not stay on the lanes of the next. An engine that does not answer has none.
+        def forget_levels
+          @context.engine.ask({do: "forget_levels"}, seconds: 2)
+        rescue Runtime::Gone
+          nil
+        end
 
         def remember(author, version, label, edit, before, after)
           @context.history.remember(@context.show_id,
@@ -90,7 +98,10 @@ module Loomshuttle
           return after if after.is_a?(Refusal)
 
           @context.announce(Store::Shows::Kept.new(id: @context.show_id, version: nil, show: before), after)
-          stand_in_take(before, after.show, label) if take
+          if take
+            stand_in_take(before, after.show, label)
+            Capture.new(@context).follow(before, after.show)
+          end
           after
         end
 

@@ -13,7 +13,7 @@ module Loomshuttle
         end
 
         def self.changes(app)
-          app.post("/api/edits") { edited(given["label"] || "Edit") { asked(given["edit"]) }.tap { arm_too(given["edit"]) } }
+          app.post("/api/edits") { edited(given["label"] || "Edit") { asked(given["edit"]) } }
           app.post("/api/joins") { edited("Patch") { |now| join(now) } }
           app.post("/api/partings") { edited("Take off") { |now| part(now) } }
           app.post("/api/undo") { answer(@edit.undo(given["version"], author, during_take: given["during_take"])) }
@@ -44,11 +44,6 @@ module Loomshuttle
             raise BadInput.new(field: "edit.kind", value: "put", allowed: "an edit that an engineer can make") if puts_values?(data)
 
             Loomshuttle::Edits.from_h(data)
-          end
-
-          # Arming a track while a take runs begins or ends its stretch.
-          def arm_too(data)
-            @capture.arm_running(data["tracks"], data["armed"]) if data["kind"] == "arm"
           end
 
           def puts_values?(data)

@@ -153,6 +153,19 @@ RSpec.describe "Faults of disks" do
       expect(whole(1).count(true)).to be >= 3
     end
 
+    it "goes on in a next stretch where the file system takes no longer files" do
+      start
+      record([1, 2])
+      more(60_000)
+      FailingCalls.of(@installation.pid("engine"), "writev", error: "EFBIG:when=1", paths: [File.join(folder(1), "02.wav")]) do
+        @installation.wait("the next stretch") { log(1).parts("t2") == 2 }
+      end
+      more(20_000)
+      stop
+      one, other = log(1).stretches.select { |stretch| stretch.track == "t2" }
+      expect([whole(1).uniq, other.from_frame - one.to_frame, log(1).faults, told]).to eq([[true], 0, [], []])
+    end
+
     it "ends one track where its next file cannot be made" do
       start
       record([1, 2])

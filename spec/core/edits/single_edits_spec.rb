@@ -91,6 +91,11 @@ RSpec.describe "Edits that refuse" do
   it "name a place of the rig, and say its name with its number" do
     expect(show(edit("rename", id: "desk/bus/3", name: "Foldback")).label("desk/bus/3")).to eq("Foldback (bus 3)")
   end
+
+  it "renames a track with its row while both are called the same, and leaves one with a name of its own" do
+    named = show(edit("rename", id: "list/row/3", name: "Psaltery"), edit("rename", id: "rec/track/4", name: "Bass horn"), edit("rows", rows: {"list/row/4" => {"name" => "Serpent"}, "list/row/5" => {"name" => "Drum"}}))
+    expect(named.tracks.values_at("rec/track/3", "rec/track/4", "rec/track/5").map(&:name)).to eq(["Psaltery", "Bass horn", "Drum"])
+  end
 end
 
 RSpec.describe Loomshuttle::Value do

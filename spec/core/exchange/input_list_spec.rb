@@ -22,16 +22,16 @@ RSpec.describe Loomshuttle::Exchange::InputList do
   end
 
   it "takes semicolons, tabs, a byte-order mark and Latin-1, and says so" do
-    expect(read("\xEF\xBB\xBFNr;Instrument\r\n1;Fl\u00f6te\r\n")).to have_attributes(separator: ";", encoding: "UTF-8", faults: [], changes: ["Row 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy"])
+    expect(read("\xEF\xBB\xBFNr;Instrument\r\n1;Fl\u00f6te\r\n")).to have_attributes(separator: ";", encoding: "UTF-8", faults: [], changes: ["Row 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy", "Track 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy"])
     expect(read("#\tSource\tWhere\n1\tFl\xF6te\tlocal socket 5\n")).to have_attributes(separator: "\t", encoding: "Latin-1", columns: [{heading: "#", column: "number"}, {heading: "Source", column: "name"}, {heading: "Where", column: "socket"}])
   end
 
   it "takes the quotes and dashes that spreadsheets put into Latin-1, and UTF-16 with its mark" do
     expect(read("number,name\n1,Drummer\x92s \x96 left\x81\n")).to have_attributes(encoding: "Latin-1", faults: [{line: 2, column: "name", message: /control characters/}])
-    expect(read("number,name\n1,Drummer\x92s \x96 left\n").changes).to eq(["Row 1 (Hurdy-gurdy): name is Drummer\u2019s \u2013 left, before: Hurdy-gurdy"])
+    expect(read("number,name\n1,Drummer\x92s \x96 left\n").changes).to eq(%w[Row Track].map { |what| "#{what} 1 (Hurdy-gurdy): name is Drummer\u2019s \u2013 left, before: Hurdy-gurdy" })
     %w[UTF-16LE UTF-16BE].each do |encoding|
       plan = read("\uFEFFnumber\tname\r\n1\tFl\u00f6te\r\n".encode(encoding))
-      expect(plan).to have_attributes(encoding: encoding, separator: "\t", changes: ["Row 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy"])
+      expect(plan).to have_attributes(encoding: encoding, separator: "\t", changes: ["Row 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy", "Track 1 (Hurdy-gurdy): name is Fl\u00f6te, before: Hurdy-gurdy"])
     end
   end
 
