@@ -46,7 +46,8 @@ module Loomshuttle
       "land" => "Land",
       "lay" => "Lay",
       "record_taps" => "RecordTaps",
-      "make_tracks" => "MakeTracks"
+      "make_tracks" => "MakeTracks",
+      "record_mix" => "RecordMix"
     }.freeze
     private_constant :KINDS
 

@@ -1,14 +1,22 @@
 # frozen_string_literal: true
 
-# Loads the demo show into an empty database and makes its stems:  ruby demo/load.rb
+# Loads the demo show into an empty database and makes its stems:  ruby demo/load.rb [--take]
+# With --take it also records a take of it, where the show is new.
 require_relative "../boot/server"
 require_relative "lanterns"
 require_relative "stems"
 
 module Loomshuttle
+  data = ENV.fetch("LOOMSHUTTLE_DATA")
   database = Server::Store::Database.connect(ENV.fetch("DATABASE_URL"))
   codec = Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles)
   shows = Server::Store::Shows.new(database, codec)
-  shows.create(Demo.show) unless shows.first_id
-  Demo::Stems.write(File.join(ENV.fetch("LOOMSHUTTLE_DATA"), "songs"))
+  unless shows.first_id
+    show_id = shows.create(Demo.show)
+    if ARGV.include?("--take")
+      require_relative "rehearsal"
+      Demo::Rehearsal.new(Demo.show(Demo.mended), show_id).record(File.join(data, "takes"))
+    end
+  end
+  Demo::Stems.write(File.join(data, "songs"))
 end

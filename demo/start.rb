@@ -44,7 +44,7 @@ rescue SystemCallError
   nil
 end
 cluster.ready
-system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", exception: true)
+system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", "--take", exception: true)
 
 address = URI("http://127.0.0.1:#{services.ports["http"]}/api/show")
 1200.times do

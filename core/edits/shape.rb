@@ -93,7 +93,8 @@ module Loomshuttle
         "land" => {mix: :id, sockets?: :ids},
         "lay" => {takes: :takes},
         "record_taps" => {desk: :id, purpose: :id},
-        "make_tracks" => {computer: :id}
+        "make_tracks" => {computer: :id},
+        "record_mix" => {desk: :id, computer: :id}
       }.transform_values { |fields| fields.to_h { |name, type| [name.to_s.delete_suffix("?"), [type, name.end_with?("?")]] }.freeze }.freeze
       private_constant :ID, :NUMBER, :TAKE, :KEPT, :SEND, :LIST, :MAP, :PATCH, :TYPES, :FIELDS
 

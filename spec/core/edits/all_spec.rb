@@ -42,7 +42,8 @@ RSpec.describe Loomshuttle::Edits do
     "land" => {mix: "desk/main/1", sockets: ["desk/out-socket/1"]},
     "lay" => {takes: {"desk/output/1" => {from: "desk/bus/9", delay_ms: 4}, "desk/output/2" => nil}},
     "record_taps" => {desk: "desk", purpose: "mix"},
-    "make_tracks" => {computer: "rec"}
+    "make_tracks" => {computer: "rec"},
+    "record_mix" => {desk: "desk", computer: "rec"}
   }
   # Where the demo's gear has nothing that the edit is about.
   others = {"turn" => -> { hall("rack-20") },

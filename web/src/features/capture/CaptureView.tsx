@@ -126,6 +126,7 @@ function Groups({ show, onArm }: { show: Show; onArm: (tracks: Track[], on: bool
 
 function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tracks: Track[], on: boolean) => void }) {
   const reset = useCommand("/api/capture/reset", "ribbon");
+  const rename = useShowCommand("/api/edits");
   const ribbon = useQuery({
     queryKey: ["ribbon"],
     queryFn: () => api.get<number[][]>("/api/ribbon"),
@@ -156,6 +157,7 @@ function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tr
             ribbon={lanes[(track.lane ?? 0) - 1] ?? NOTHING}
             dense={show.tracks.length > 14}
             onArm={(on) => onArm([track], on)}
+            onRename={(name) => rename({ label: `Rename track ${track.number}`, edit: { kind: "rename", id: track.id, name } })}
             onReset={() => reset.mutate({ lanes: [track.lane ?? 0] })}
           />
         ))}

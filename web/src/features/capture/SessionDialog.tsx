@@ -2,7 +2,7 @@ import { Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, Fo
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Session } from "../../api/client";
-import { usePlaces, useSession } from "../../api/queries";
+import { usePlaces, useRig, useSession, useShow, useShowCommand } from "../../api/queries";
 import { useNotice } from "../../ui/notice";
 
 const gigabytes = (bytes: number | null) => (bytes === null ? "room not known" : `${Math.round(bytes / 1e9)} GB free`);
@@ -95,6 +95,7 @@ export function SessionDialog({ held }: { held: boolean }) {
               control={<Checkbox checked={now.stereo} onChange={(_, on) => change.mutate({ stereo: on })} />}
               label="Both sides of a pair into one stereo file"
             />
+            <MainMix />
           </DialogContent>
         )}
         <DialogActions>
@@ -104,6 +105,26 @@ export function SessionDialog({ held }: { held: boolean }) {
         </DialogActions>
       </Dialog>
     </>
+  );
+}
+
+/** Both sides of the main mix to two spare lanes, in one step. */
+function MainMix() {
+  const rig = useRig();
+  const show = useShow();
+  const { say } = useNotice();
+  const edit = useShowCommand("/api/edits", () => say("Main L and Main R are patched to two lanes and armed.", "success"));
+  const desk = rig.data?.devices.find(({ kind }) => kind === "desk")?.id;
+  const computer = show.data?.tracks[0]?.id.split("/")[0] ?? rig.data?.devices.find(({ kind }) => kind === "computer")?.id;
+  return (
+    <Button
+      variant="outlined"
+      color="inherit"
+      disabled={!desk || !computer}
+      onClick={() => edit({ label: "Record the main mix", edit: { kind: "record_mix", desk, computer } })}
+    >
+      Record the main mix on two spare lanes
+    </Button>
   );
 }
 
