@@ -19,7 +19,7 @@ module Loomshuttle
         {meters: @engine.answers? ? @engine.last("meters") : nil,
          engine: @engine.last("status"), engine_silent_s: @engine.silent_s&.round(1),
          deck: @deck.last("deck"), deck_silent_s: @deck.silent_s&.round(1),
-         desk: {answers: @desk.answers?, peaks: @desk.peaks&.map { |peak| Audio::Scale.dbfs(peak).round(1) }}}
+         desk: {answers: @desk.answers?, peaks: @desk.answers? ? @desk.peaks&.map { |peak| Audio::Scale.dbfs(peak).round(1) } : nil}}
       end
     end
   end

@@ -27,6 +27,8 @@ module Loomshuttle
           @part = String.new
           @chunk = String.new
           @format = format_of(JSON.parse(head))
+        rescue Errno::ECONNREFUSED, Errno::ENOENT
+          raise Lost, "the simulated desk is switched off"
         rescue SystemCallError, IOError, JSON::ParserError, KeyError => e
           close
           raise Lost, e.message

@@ -109,6 +109,48 @@ RSpec.describe "Recording a night" do
     page.assert_selector("[data-alarm]", text: /the device went away/)
   end
 
+  it "says on each page what works without the desk's control line, and takes its absence for no fault when told so" do
+    page.assert_no_text("control line")
+    @installation.kill("standin")
+    go("Soundcheck")
+    page.assert_text("The desk's control line does not answer. Takes play without it.")
+    expect(@installation.api("get", "/api/show").first).to eq(200)
+    page.click_button("This desk has none")
+    page.assert_text("This desk has no control line. Takes play without it.")
+    page.assert_selector("header", text: "no desk line")
+    go("Patch")
+    page.assert_text("set it at the desk by hand, from the sheets on Paper")
+    page.click_button("no desk line")
+    page.assert_text(/This desk has no control line: set it by hand|What the desk has is not known/)
+    page.click_button("It has one")
+    page.click_button("Close")
+    page.assert_selector("header", text: "desk ✕")
+    @installation.start_process("standin")
+    page.assert_no_text("control line")
+    page.assert_text("engine ✓")
+  end
+
+  it "names tracks where they are recorded, also while they are, and records the main mix in one step" do
+    page.fill_in("Name of track 4", with: "Bass horn\n")
+    page.click_button("How it records")
+    page.click_button("Record the main mix on two spare lanes")
+    page.assert_text("Main L and Main R are patched to two lanes and armed")
+    page.click_button("Done")
+    start
+    seconds(2)
+    page.fill_in("Name of track 5", with: "Big drum\n")
+    # Written over and left again: the old name stays.
+    page.fill_in("Name of track 6", with: "Nonsense")
+    page.find_field("Name of track 6").send_keys(:escape)
+    seconds(3)
+    hold_to_stop
+    files = @installation.wait("the files' names") { takes.first["files"].map { |file| file["file"] }.then { |names| names if names.include?("05 Big drum.wav") } }
+    expect(files).to include("04 Bass horn.wav", "06 Snare.wav", "25 Main.wav").or include("04 Bass horn.wav", "06 Snare.wav", "25 Main L.wav", "26 Main R.wav")
+  ensure
+    # The other examples have the show as it was.
+    expect(@installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(planted)).first).to eq(200)
+  end
+
   it "keeps what was known, marked as old, while the server is away" do
     start
     seconds(2)

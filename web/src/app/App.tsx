@@ -10,6 +10,7 @@ import { RigView } from "../features/rig/RigView";
 import { SoundcheckView } from "../features/soundcheck/SoundcheckView";
 import { TracksView } from "../features/tracks/TracksView";
 import { AlarmBar } from "./AlarmBar";
+import { DeskAway } from "./DeskAway";
 import { FindingsDrawer } from "./FindingsDrawer";
 import { Shortcuts } from "./Shortcuts";
 import { ShowStrip } from "./ShowStrip";
@@ -68,6 +69,7 @@ export function App() {
       <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
         <StepRail findings={show.data.findings} />
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
+          <DeskAway step={step} />
           <Routes>
             <Route path="/" element={<Navigate to="/rig" replace />} />
             <Route path="/rig" element={<RigView lit={lit} />} />

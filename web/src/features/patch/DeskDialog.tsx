@@ -1,6 +1,7 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
 import { useCommand, useDesk, useShowCommand } from "../../api/queries";
+import { useDeskLine } from "../../ui/useDeskLine";
 import { ChangeList } from "./ChangeList";
 
 /**
@@ -13,6 +14,7 @@ export function DeskDialog({ answers }: { answers: boolean }) {
   const desk = useDesk();
   const push = useCommand("/api/desk/push");
   const pull = useShowCommand("/api/desk/pull");
+  const [line, setLine] = useDeskLine();
   const count = desk.data?.count ?? 0;
   const fields = chosen.length > 0 ? chosen : null;
   return (
@@ -20,18 +22,31 @@ export function DeskDialog({ answers }: { answers: boolean }) {
       <Button
         size="small"
         variant={answers && count > 0 ? "outlined" : "text"}
-        color={!answers ? "error" : count > 0 ? "warning" : "inherit"}
+        color={!answers && line ? "error" : count > 0 ? "warning" : "inherit"}
         title={count > 0 ? desk.data?.changes.map((one) => one.words).join("; ") : "Plan and desk"}
         onClick={() => setOpen(true)}
       >
-        {!answers ? "desk ✕" : count > 0 ? `Desk differs in ${count}` : "desk ✓"}
+        {!answers ? (line ? "desk ✕" : "no desk line") : count > 0 ? `Desk differs in ${count}` : "desk ✓"}
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="sm">
         <DialogTitle>Plan and desk</DialogTitle>
         <DialogContent>
-          {!answers && <Alert severity="error">The desk does not answer. It gets the plan as soon as it does.</Alert>}
+          {!answers && (
+            <Alert
+              severity={line ? "error" : "info"}
+              action={
+                <Button color="inherit" size="small" onClick={() => setLine(!line)}>
+                  {line ? "This desk has none" : "It has one"}
+                </Button>
+              }
+            >
+              {line ? "The desk does not answer. It gets the plan as soon as it does." : "This desk has no control line: set it by hand."}
+            </Alert>
+          )}
           {desk.data?.fault && <Alert severity="warning">The desk did not follow the last edit: {desk.data.fault}.</Alert>}
-          {count === 0 ? (
+          {!answers && count === 0 ? (
+            <Typography sx={{ mt: 1 }}>What the desk has is not known.</Typography>
+          ) : count === 0 ? (
             <Typography>The desk has what the plan says.</Typography>
           ) : (
             <>

@@ -149,7 +149,7 @@ function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
       <Box sx={{ flex: 1, minWidth: 0 }}>
         <strong>{take.name}</strong>{" "}
         <Box component="span" sx={{ color: "text.secondary" }}>
-          {clock(take.frames / rateHz)} · {take.files.length} tracks · {take.origin}
+          {clock(take.frames / rateHz)} · {new Set(take.files.map((file) => file.track)).size} tracks · {take.origin}
         </Box>
       </Box>
       {take.state === "recording" ? (
