@@ -7,8 +7,10 @@
 #
 # Blocks are made before the first one is due: lane 1 counts blocks in its first sample, all
 # other samples are noise. Like a real card it keeps BUFFER blocks and no more: a computer that
-# is later than that loses a block for good. Once a second it writes a line of JSON: blocks
-# given, blocks lost, the most that were ever waiting for the computer.
+# is later than that loses a block for good. Where the card itself was kept from running, as machines
+# of the cloud do, its time stands still for as long: what is counted is what the computer was late.
+# Once a second it writes a line of JSON: blocks given and lost so far, the most that waited for the
+# computer within that second, and how long the card stood still so far.
 require "json"
 require "socket"
 
@@ -26,6 +28,7 @@ client = UNIXServer.new(path).accept
 client.write(JSON.generate(rate_hz: rate_hz, lanes_in: lanes, lanes_out: lanes, layout: "S32LE", block_frames: BLOCK_FRAMES) + "\n")
 
 given = lost = returned = most = 0
+stood_ms = 0.0
 outgoing = Queue.new
 # The engine gives a block back for each that it took: what is not back yet waits.
 Thread.new do
@@ -36,12 +39,21 @@ rescue SystemCallError
 ensure
   exit!
 end
-Thread.new { loop { client.write(outgoing.pop) } }
+Thread.new do
+  loop { client.write(outgoing.pop) }
+rescue SystemCallError
+  exit!
+end
 
 start_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 (0..).each do |block|
   left_s = start_s + block * BLOCK_FRAMES / rate_hz.to_f - Process.clock_gettime(Process::CLOCK_MONOTONIC)
   sleep left_s if left_s > 0
+  late_s = start_s + block * BLOCK_FRAMES / rate_hz.to_f - Process.clock_gettime(Process::CLOCK_MONOTONIC)
+  if late_s < -2.0 * BLOCK_FRAMES / rate_hz
+    start_s -= late_s
+    stood_ms -= late_s * 1000
+  end
   waiting = given - returned
   most = [most, waiting].max
   if waiting >= BUFFER
@@ -55,7 +67,7 @@ start_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
   end
   next unless (block % (rate_hz / BLOCK_FRAMES)).zero?
 
-  $stdout.write("#{JSON.generate(given: given, lost: lost, most_waiting: most)}\n")
+  $stdout.write("#{JSON.generate(given: given, lost: lost, most_waiting: most, stood_ms: stood_ms.round)}\n")
   $stdout.flush
   most = 0
 end

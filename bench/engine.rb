@@ -70,7 +70,7 @@ module Bench
     # @return [Hash] blocks that the card lost, and the most that it had to keep, since `card` was asked
     def card_lost(before)
       said = card
-      {lost: said.last["lost"] - before.last["lost"], most_waiting: said.map { |second| second["most_waiting"] }.max}
+      {lost: said.last["lost"] - before.last["lost"], most_waiting: said.map { |second| second["most_waiting"] }.max, card_stood_ms: said.last["stood_ms"] - before.last["stood_ms"]}
     end
 
     # @return [Hash{String => Float}] per cent of one core, by the engine's threads

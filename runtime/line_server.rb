@@ -43,7 +43,10 @@ module Loomshuttle
 
       def accept
         client = @server.accept
-        Thread.new { serve(client) }
+        Thread.new do
+          Thread.current.priority = Loop::PRIORITY
+          serve(client)
+        end
       end
 
       def serve(client)

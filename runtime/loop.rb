@@ -13,6 +13,9 @@ module Loomshuttle
     module Loop
       # What a turn answers that is to be the last.
       DONE = Object.new.freeze
+      # A thread that computes lets others wait for 100 ms, Ruby's slice; at this priority for 12. The
+      # one thread of a process that must not wait, the engine's block loop, is none of these.
+      PRIORITY = -3
       # The same words again are told once in so many seconds.
       REPEAT_S = 10
       private_constant :REPEAT_S
@@ -27,6 +30,7 @@ module Loomshuttle
       def start(name, pause_s: 0, retry_s: 0.5, tell: nil, &turn)
         Thread.new do
           Thread.current.name = name
+          Thread.current.priority = PRIORITY
           Thread.current.abort_on_exception = true
           go_round(name, pause_s, retry_s, Told.new(tell), turn)
         end
