@@ -14,15 +14,19 @@ module Loomshuttle
       super(message || "#{field}: #{shown} is not usable; #{allowed}")
     end
 
-    def to_h = {field: field, value: value, allowed: allowed, message: message}
+    # Goes into JSON, whatever bytes the value is of.
+    def to_h = {field: field, value: value.is_a?(String) ? text : value, allowed: allowed, message: message}
 
     private
 
     # Long or binary values are cut, so that a message stays one readable line.
     def shown
-      text = value.is_a?(String) ? value.scrub("?") : value.inspect
-      text = "#{text[0, 80]}..." if text.size > 83
-      value.is_a?(String) ? "\"#{text}\"" : text
+      words = value.is_a?(String) ? text.gsub(/[[:cntrl:]]/, "?") : value.inspect
+      words = "#{words[0, 80]}..." if words.size > 83
+      value.is_a?(String) ? "\"#{words}\"" : words
     end
+
+    # What is no text in UTF-8 has no letters.
+    def text = value.dup.force_encoding(Encoding::UTF_8).scrub("?")
   end
 end
