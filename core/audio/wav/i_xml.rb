@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "rexml/document"
+require "rexml/streamlistener"
 
 module Loomshuttle
   module Audio
@@ -9,15 +10,49 @@ module Loomshuttle
       module IXml
         module_function
 
+        # More than any track list needs; a chunk that is longer, or deeper, was not written to be read.
+        BYTES_MAX = 256 * 1024
+        DEPTH_MAX = 64
+        private_constant :BYTES_MAX, :DEPTH_MAX
+
         # @param xml [String]
         # @return [Array<String>] by CHANNEL_INDEX; empty where the text is no XML
         def track_names(xml)
-          text = xml.dup.force_encoding("UTF-8").scrub("?").delete("\0")
-          REXML::Document.new(text).get_elements("//TRACK_LIST/TRACK")
-            .sort_by { |track| track.elements["CHANNEL_INDEX"]&.text.to_i }.map { |track| track.elements["NAME"]&.text.to_s }
+          return [] if xml.bytesize > BYTES_MAX
+
+          listener = TrackList.new
+          REXML::Document.parse_stream(xml.dup.force_encoding("UTF-8").scrub("?").delete("\0"), listener)
+          listener.tracks.sort_by { |track| track["CHANNEL_INDEX"].to_i }.map { |track| track["NAME"].to_s }
         rescue REXML::ParseException, RuntimeError
           []
         end
+
+        # Gathers the fields of each TRACK of a TRACK_LIST, however deep that stands, without a tree.
+        class TrackList
+          include REXML::StreamListener
+
+          attr_reader :tracks
+
+          def initialize
+            @tracks = []
+            @path = []
+          end
+
+          def tag_start(name, _attributes)
+            raise REXML::ParseException, "deeper than #{DEPTH_MAX}" if @path.size >= DEPTH_MAX
+
+            @tracks << {} if name == "TRACK" && @path.last == "TRACK_LIST"
+            @path << name
+          end
+
+          def tag_end(_name) = @path.pop
+
+          def text(words)
+            @tracks.last[@path.last] ||= words if @path[-3..-2] == %w[TRACK_LIST TRACK]
+          end
+          alias_method :cdata, :text
+        end
+        private_constant :TrackList
 
         # Room for the longest name with every character escaped, so that a track can be renamed
         # in place without moving a sample.

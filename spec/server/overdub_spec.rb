@@ -1,0 +1,72 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/installation"
+require_relative "../../boot/engine"
+require_relative "../../boot/server"
+
+# What is recorded over a take lies where the musicians heard what they played to: here the channel
+# that hears the take is recorded again, so that the new take holds the very same samples.
+RSpec.describe "Recording over a take" do
+  before(:all) do
+    @folder = Dir.mktmpdir("loomshuttle")
+    @installation = Installation.new(@folder).start("standin", "engine", "server")
+    @installation.wait("the device") { @installation.engine(do: "status").dig("device", "state") == "running" }
+  end
+
+  after(:all) do
+    @installation.stop
+    FileUtils.rm_rf(@folder)
+  end
+
+  # Channel 4 listens to the recorder; what it hears goes out at output 4 and comes in on lane 20.
+  let(:looped) do
+    turned = show(edit("connect", slot: "desk/channel/4", from: "desk/card-return/4"), *(1..8).map { |n| edit("connect", slot: "desk/output/#{n}", from: "desk/channel/#{n}", tap: "in") },
+      edit("connect", slot: "desk/card-send/17", from: "desk/output/1"), edit("connect", slot: "rec/track/20", from: "rec/lane-in/20"))
+    track = Loomshuttle::Capture::Track.new(id: "rec/track/20", name: "Again", armed: false)
+    turned.with(tracks: turned.tracks.merge("rec/track/20" => track).freeze)
+  end
+
+  def api(...) = @installation.api(...)
+  def takes = api("get", "/api/takes").last
+  def recording = @installation.engine(do: "status")["recording"]
+  def more(frames) = @installation.wait("frames") { (recording || {"frames" => 0})["frames"] > frames }
+
+  def arm(numbers)
+    api("post", "/api/edits", {version: api("get", "/api/show").last["version"], label: "Arm", edit: {kind: "arm", tracks: looped.tracks.keys, armed: false}})
+    api("post", "/api/edits", {version: api("get", "/api/show").last["version"], label: "Arm", edit: {kind: "arm", tracks: numbers.map { |number| "rec/track/#{number}" }, armed: true}})
+  end
+
+  def stop
+    api("post", "/api/capture/stop", {})
+    @installation.wait("the row") { takes.first["state"] == "closed" }
+  end
+
+  def samples(take, name)
+    path = File.join(@folder, "takes", take["folder"], name)
+    File.open(path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).then { |reader| [reader.read_s32(0, reader.frames)[true, 0], reader.bext.time_reference_samples] } }
+  end
+
+  it "lies sample for sample over what it was played to, with the measured way out and back taken off" do
+    expect(api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(looped)).first).to eq(200)
+    arm([4])
+    @installation.wait("the desk") { api("get", "/api/desk").last["count"] == 0 }
+    api("put", "/api/session", {preroll_s: 0})
+    # Measured on an idle loop.
+    code, measured = api("post", "/api/round-trip", {lane_out: 4, lane_in: 20})
+    expect([code, measured["frames"] > 0]).to eq([200, true])
+    expect(api("post", "/api/capture/start", {}).first).to eq(200)
+    more(100_000)
+    stop
+    first = takes.first
+    arm([20])
+    expect(api("post", "/api/takes/#{first["id"]}/over", {}).first).to eq(200)
+    more(90_000)
+    stop
+    over = takes.first
+    (played, began), (heard, began_over) = samples(first, "04 Tuba.wav"), samples(over, "20 Again.wav")
+    count = [played.size, heard.size].min
+    expect(count).to be > 80_000
+    expect([began_over - began, heard[0...count].ne(played[0...count]).count]).to eq([0, 0])
+  end
+end
