@@ -216,25 +216,25 @@ RSpec.describe Loomshuttle::Engine::Control do
     expect(Dir.exist?(engine.folder_of(4))).to be(false)
   end
 
-  it "ends two hundred quick takes one by one, each whole, with no thread or file left open" do
+  it "ends five hundred quick takes one by one, each whole, with no thread or file left open" do
     engine.record([1])
     engine.stop
     threads, files = Thread.list.size, Dir["/proc/self/fd/*"].size
-    200.times do
+    500.times do
       engine.record([1, 2])
       engine.stop
     end
-    expect((2..201).map { |number| engine.log(number).state }.uniq).to eq(["closed"])
+    expect((2..501).map { |number| engine.log(number).state }.uniq).to eq(["closed"])
     engine.wait { Thread.list.size <= threads + 2 }
     GC.start
     expect(Dir["/proc/self/fd/*"].size).to be <= files + 8
   end
 
-  it "has whole files after hundreds of arm changes, and a journal that agrees with each of them" do
+  it "has whole files after a thousand arm changes, and a journal that agrees with each of them" do
     engine.record([1, 2, 3, 4])
     random = Random.new(3)
     on = Array.new(4, true)
-    200.times do
+    1000.times do
       track = random.rand(4)
       on[track] = !on[track]
       engine.ask(do: "arm", tracks: ["t#{track + 1}"], on: on[track])
