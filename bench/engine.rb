@@ -83,7 +83,7 @@ module Bench
 
     def close
       @reader.kill
-      @pids.reverse_each { |_, pid| (Process.kill("TERM", pid) && Process.wait(pid)) rescue nil } # rubocop:disable Style/RescueModifier
+      @pids.reverse_each { |_, pid| Process.kill("TERM", pid) && Process.wait(pid) rescue nil } # rubocop:disable Style/RescueModifier
       FileUtils.rm_rf([@folder, @services.rings])
     end
 
@@ -143,7 +143,8 @@ module Bench
       pans = (0...lanes).map { |lane| "[0:a]pan=mono|c0=c#{lane}[o#{lane}]" }.join(";")
       outs = (0...lanes).flat_map { |lane| ["-map", "[o#{lane}]", "-c:a", "pcm_s24le", File.join(folder, "#{lane}.wav")] }
       start_s, before = now, Process.times.then { |used| used.cutime + used.cstime }
-      system("ffmpeg", "-y", "-v", "error", "-re", "-f", "s32le", "-ar", "48000", "-ac", lanes.to_s, "-i", File.join(folder, "in.raw"), "-filter_complex", pans, *outs, exception: true)
+      system("ffmpeg", "-y", "-v", "error", "-re", "-f", "s32le", "-ar", "48000", "-ac", lanes.to_s, "-i", File.join(folder, "in.raw"), "-filter_complex", pans, *outs,
+        exception: true)
       ((Process.times.then { |used| used.cutime + used.cstime } - before) / (now - start_s) * 100).round(1)
     end
   end
@@ -164,7 +165,7 @@ module Bench
     device, deck = rig.ask({do: "status"})["device"], rig.deck({do: "status"})
     stopped = rig.ask({do: "stop"})
     {**shares, together: shares.values.sum.round(1), rss_engine: rig.rss_mb("engine").round, rss_deck: rig.rss_mb("deck").round, longest_ms: device["longest_ms"],
-     lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before), late: device["late_blocks"], skipped: deck["late_blocks"]}
+               lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before), late: device["late_blocks"], skipped: deck["late_blocks"]}
   ensure
     rig&.close
   end

@@ -103,7 +103,8 @@ module Loomshuttle
         frame = @page.call&.frame or return []
         @lock.synchronize do
           @peaks.shift while @peaks.size > 1 && @peaks[1].first <= frame
-          @peaks.first && @peaks.first.first <= frame ? @peaks.first.last.map { |peak| Audio::Scale.dbfs(peak).round(1) } : []
+          from, peaks = @peaks.first
+          (from && from <= frame) ? peaks.map { |peak| Audio::Scale.dbfs(peak).round(1) } : []
         end
       end
 

@@ -78,9 +78,9 @@ module Loomshuttle
         strip.store(@now.table[routing.channel_rows, true])
         @now.channels.store(strip)
         mixes = routing.pre_levels.dot(strip)
-        strip.inplace * routing.fader_gain
-        @now.faded.store(strip)
-        mixes += routing.post_levels.dot(strip) if routing.post_levels
+        faded = strip.inplace * routing.fader_gain
+        @now.faded.store(faded)
+        mixes += routing.post_levels.dot(faded) if routing.post_levels
         @now.mixes&.store(routing.mix_ways ? routing.mix_ways.dot(mixes) : mixes)
       end
 

@@ -75,8 +75,8 @@ module Loomshuttle
       end
 
       def read_controls
-        gains = @rows.map { |row| Audio::Scale.ratio(@console.gains_db[@show.patch.plugs[row]]) }
-        @musician_gain = Numo::SFloat.cast(gains).reshape(@rows.size, 1) if gains.any? { |gain| gain != 1.0 }
+        gains_db = @rows.map { |row| @console.gains_db[@show.patch.plugs[row]] }
+        @musician_gain = Numo::SFloat.cast(gains_db.map { |db| Audio::Scale.ratio(db) }).reshape(@rows.size, 1) if gains_db.any?(&:nonzero?)
         @fader_gain = Numo::SFloat.cast(@channels.map { |id| @console.mutes[id] ? 0.0 : fader(id) }).reshape(@channels.size, 1)
         @pre_levels, @post_levels = ["pre", "post-fader"].map { |kind| levels(kind) }
         @post_levels = nil if @post_levels.abs.max.zero?

@@ -57,7 +57,7 @@ module Loomshuttle
           next unless lane&.between?(1, @lanes)
 
           part = samples[channel, true]
-          out[lane - 1, into].inplace + ((voice.ratio == 1.0) ? part : part * voice.ratio)
+          out[lane - 1, into].inplace + (voice.unity? ? part : part * voice.ratio)
         end
       end
     end

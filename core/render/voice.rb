@@ -15,6 +15,7 @@ module Loomshuttle
       # Two sides on one lane: half of each, so that what is alike keeps its level and nothing
       # can go over; neither side is lost.
       def fold? = lanes.size == 1 && source.channels > 1
+      def unity? = !muted && !fold? && gain_db.zero?
       def ratio = (muted ? 0.0 : Audio::Scale.ratio(gain_db)) / (fold? ? source.channels : 1)
     end
   end

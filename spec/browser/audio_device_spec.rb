@@ -14,7 +14,6 @@ RSpec.describe "The recording computer's audio device" do
 
   def device = @installation.engine(do: "status")["device"]
 
-
   def open_list(name) = page.find(".MuiInputLabel-root", text: name).find(:xpath, "..").find("[role=combobox]").click
 
   it "says what another one costs, what is broken and what is on its lanes, and opens it only when asked" do

@@ -13,7 +13,8 @@ RSpec.describe Loomshuttle::Demo::Rehearsal do
     described_class.new(show, 1).record(@folder)
     folder = Dir[File.join(@folder, "*/take-001")].first
     log = Loomshuttle::Engine::Journal.read(folder)
-    expect([log.state, log.lost_frames, log.marks.map { |mark| mark[:label] }, log.patches.size, log.parts("rec/track/7"), log.parts("rec/track/12")]).to eq(["closed", 0, ["Low tide waltz", "Second verse", ""], 1, 2, 1])
+    expect([log.state, log.lost_frames, log.patches.size, log.parts("rec/track/7"), log.parts("rec/track/12")]).to eq(["closed", 0, 1, 2, 1])
+    expect(log.marks.map { |mark| mark[:label] }).to eq(["Low tide waltz", "Second verse", ""])
     expect(log.frames).to be_within(2048).of(30 * 48_000)
     wrong = log.stretches.flat_map do |stretch|
       File.open(File.join(folder, stretch.file), "rb") { |io| Loomshuttle::Capture::Verification.of(io, frames: stretch.frames, sample_rate_hz: 48_000, crc32: stretch.crc32) }

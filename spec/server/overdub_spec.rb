@@ -21,7 +21,8 @@ RSpec.describe "Recording over a take" do
 
   # Channel 4 listens to the recorder; what it hears goes out at output 4 and comes in on lane 20.
   let(:looped) do
-    turned = show(edit("connect", slot: "desk/channel/4", from: "desk/card-return/4"), *(1..8).map { |n| edit("connect", slot: "desk/output/#{n}", from: "desk/channel/#{n}", tap: "in") },
+    turned = show(edit("connect", slot: "desk/channel/4", from: "desk/card-return/4"),
+      *(1..8).map { |n| edit("connect", slot: "desk/output/#{n}", from: "desk/channel/#{n}", tap: "in") },
       edit("connect", slot: "desk/card-send/17", from: "desk/output/1"), edit("connect", slot: "rec/track/20", from: "rec/lane-in/20"))
     track = Loomshuttle::Capture::Track.new(id: "rec/track/20", name: "Again", armed: false)
     turned.with(tracks: turned.tracks.merge("rec/track/20" => track).freeze)
@@ -33,8 +34,10 @@ RSpec.describe "Recording over a take" do
   def more(frames) = @installation.wait("frames") { (recording || {"frames" => 0})["frames"] > frames }
 
   def arm(numbers)
-    api("post", "/api/edits", {version: api("get", "/api/show").last["version"], label: "Arm", edit: {kind: "arm", tracks: looped.tracks.keys, armed: false}})
-    api("post", "/api/edits", {version: api("get", "/api/show").last["version"], label: "Arm", edit: {kind: "arm", tracks: numbers.map { |number| "rec/track/#{number}" }, armed: true}})
+    tracks = numbers.map { |number| "rec/track/#{number}" }
+    {looped.tracks.keys - tracks => false, tracks => true}.each do |some, on|
+      api("post", "/api/edits", {version: api("get", "/api/show").last["version"], label: "Arm", edit: {kind: "arm", tracks: some, armed: on}})
+    end
   end
 
   def stop

@@ -19,7 +19,8 @@ module DamagedWav
     cue = WavFiles.chunk("cue ", [1, 1, 0, "data", 0, 0, 4].pack("VVVa4VVV"))
     samples = WavFiles.chunk("data", Random.new(3).bytes(2 * 3 * 40))
     whole = WavFiles.riff(bext, ixml, WavFiles.fmt(1, 2, 48_000, 24), list, cue, samples)
-    rf64 = "RF64".b + [0xFFFFFFFF].pack("V") + "WAVE" + WavFiles.chunk("ds64", [whole.bytesize, 240, 40, 0].pack("Q<Q<Q<V")) + WavFiles.fmt(1, 2, 48_000, 24) + "data" + [0xFFFFFFFF].pack("V") + Random.new(4).bytes(240)
+    ds64 = WavFiles.chunk("ds64", [whole.bytesize, 240, 40, 0].pack("Q<Q<Q<V"))
+    rf64 = "RF64".b + [0xFFFFFFFF].pack("V") + "WAVE" + ds64 + WavFiles.fmt(1, 2, 48_000, 24) + "data" + [0xFFFFFFFF].pack("V") + Random.new(4).bytes(240)
     {"wave" => whole, "rf64" => rf64, "float" => WavFiles.riff(WavFiles.extensible(3, 2, 48_000, 32), WavFiles.chunk("fact", [30].pack("V")), WavFiles.chunk("data", Random.new(5).bytes(240)))}
   end
 

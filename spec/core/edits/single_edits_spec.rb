@@ -93,7 +93,8 @@ RSpec.describe "Edits that refuse" do
   end
 
   it "renames a track with its row while both are called the same, and leaves one with a name of its own" do
-    named = show(edit("rename", id: "list/row/3", name: "Psaltery"), edit("rename", id: "rec/track/4", name: "Bass horn"), edit("rows", rows: {"list/row/4" => {"name" => "Serpent"}, "list/row/5" => {"name" => "Drum"}}))
+    named = show(edit("rename", id: "list/row/3", name: "Psaltery"), edit("rename", id: "rec/track/4", name: "Bass horn"),
+      edit("rows", rows: {"list/row/4" => {"name" => "Serpent"}, "list/row/5" => {"name" => "Drum"}}))
     expect(named.tracks.values_at("rec/track/3", "rec/track/4", "rec/track/5").map(&:name)).to eq(["Psaltery", "Bass horn", "Drum"])
   end
 end
