@@ -46,7 +46,8 @@ module Loomshuttle
 
     # @return [Hash{String => Array<String>}] command line of each process
     def commands
-      {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => [*real_time, "bundle", "exec", "ruby", "boot/engine.rb"], "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
+      {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => [*real_time, "bundle", "exec", "ruby", "boot/engine.rb"],
+       "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
        "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"]}
     end
 
