@@ -21,7 +21,8 @@ module Loomshuttle
       private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S, :WHOLE_DISK
 
       # refused  {track's key => words} of tracks whose file could not be written; the others go on
-      attr_reader :folder, :fault, :refused, :whole_frame, :position, :lost_frames
+      # gap_frames  between stretches, while there was no device or no engine
+      attr_reader :folder, :fault, :refused, :gap_frames, :whole_frame, :position, :lost_frames
 
       # @param folder [String] that exists
       # @param ring [#call] => the ring of now, or nil
@@ -41,6 +42,7 @@ module Loomshuttle
         @broken = log ? true : false
         @names = {}
         @refused = {}
+        @gap_frames = log ? log.breaks.sum { |one| one[:gap_frames].to_i } : 0
         @sick = Queue.new
         @refreshed_s = @wrote_s = 0.0
         @journal = Journal.new(folder)
@@ -173,10 +175,15 @@ module Loomshuttle
         return open_all if first && missing <= 0
 
         end_all
-        @journal.add("back", frame: block.frame, gap_frames: [missing, 0].max) if @broken
-        @broken = false
+        back_after([missing, 0].max, block.frame) if @broken
         @position = [block.frame, @position].max
         open_all
+      end
+
+      def back_after(gap_frames, frame)
+        @journal.add("back", frame: frame, gap_frames: gap_frames)
+        @gap_frames += gap_frames
+        @broken = false
       end
 
       def apart(block, missing)

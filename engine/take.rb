@@ -123,7 +123,7 @@ module Loomshuttle
       def status
         {take: {uid: plan.uid, number: plan.number, folder: plan.folder, name: plan.name},
          state: stopping? ? "closing" : @state, why: @why, frames: frames, pressed_frames: [@clock.frame - @pressed_frame, 0].max, whole_frames: whole_frames,
-         lost_frames: places.map(&:lost_frames).max, lost_blocks: lost_blocks, waiting_blocks: places.map(&:waiting_blocks).max,
+         lost_frames: places.map(&:lost_frames).max, gap_frames: places.map(&:gap_frames).max, lost_blocks: lost_blocks, waiting_blocks: places.map(&:waiting_blocks).max,
          tracks: @armed.size, armed: @armed.to_a, tracks_in: sides, lanes: plan.tracks.flat_map(&:lanes), marks: @marks, carry_on: plan.carry_on,
          places: places.map.with_index { |place, at| {place: at.zero? ? "main" : "copy", folder: place.folder, fault: place.fault, refused: place.refused, whole_frames: place.whole_frame - origin.start_frame} }}
       end

@@ -29,7 +29,8 @@ module Loomshuttle
 
       def breaks(log, number)
         log.breaks.map do |one|
-          at = clock(one[:frame] - log.start_frame, log.plan.sample_rate_hz)
+          # As the clock on the page counts: the pre-roll lies before it.
+          at = clock(one[:frame] - log.pressed_frame, log.plan.sample_rate_hz)
           whole = log.stretches.count { |stretch| !stretch.open? && stretch.to_frame <= one[:frame] }
           alarm(log, "break/#{one[:frame]}", one[:at], "Take #{number} broke off at #{at}: #{one[:why]}. #{went_on(log, one)} On disk: #{files(whole)} whole up to there.")
         end
@@ -46,14 +47,22 @@ module Loomshuttle
         return [] if log.losses.empty?
 
         frames = log.lost_frames
-        first = clock(log.losses.first[:frame] - log.start_frame, log.plan.sample_rate_hz)
+        first = clock(log.losses.first[:frame] - log.pressed_frame, log.plan.sample_rate_hz)
         words = "Take #{number} lost #{seconds(frames, log)}, the first time at #{first}: #{log.losses.map { |loss| loss[:why] }.uniq.join("; ")}. " \
           "Silence was put there, so tracks stay aligned."
         [alarm(log, "lost", log.started_at, words)]
       end
 
       def faults(log, number)
-        log.faults.map.with_index { |fault, at| alarm(log, "fault/#{at}", log.started_at, "Take #{number}: a place that it is written to refused: #{fault[:words]}. On disk: #{files(log.stretches.size)} whole up to there.") }
+        log.faults.map.with_index do |fault, at|
+          alarm(log, "fault/#{at}", log.started_at, "Take #{number}: #{refused(log, fault)} refused: #{fault[:words]}. On disk: #{files(log.stretches.size)} whole up to there.")
+        end
+      end
+
+      def refused(log, fault)
+        return "a place that it is written to" unless fault[:track]
+
+        "the file of track #{log.plan.tracks.find { |track| track.key == fault[:track] }&.name || fault[:track]}"
       end
 
       def ends(log, number)

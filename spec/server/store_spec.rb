@@ -116,7 +116,7 @@ RSpec.describe Loomshuttle::Server::Store do
       expect([history.label_done(id, tablet), history.label_done(id, laptop), history.label_undone(id, tablet)]).to eq(["Three", "Two", nil])
       2.times { history.mark(history.last_done(id, tablet)[:id], true, 9) }
       undone = history.last_undone(id, tablet)
-      expect(undone).to include(label: "One", edit: rename(1, "A"), touched: ["rows/list/row/1"])
+      expect(undone).to include(label: "One", edit: rename(1, "A"), touched: ["rows/list/row/1", "tracks/rec/track/1"])
       expect(undone[:inverse].apply(shows.load(id).show).rows["list/row/1"]).to eq(show.rows["list/row/1"])
       expect([history.label_done(id, tablet), history.label_done(id, laptop)]).to eq([nil, "Two"])
     end

@@ -74,6 +74,7 @@ function StateLine({ show, armed }: { show: Show; armed: number }) {
   const disk = useDisk();
   const session = useSession();
   const lost = useFrame((frame) => (frame.engine?.recording ? frame.engine.recording.lost_blocks : null));
+  const missing = useFrame((frame) => frame.engine?.recording?.gap_frames ?? 0) / show.sample_rate_hz;
   const faults = useFrame((frame) => (frame.engine?.recording?.places ?? []).filter((place) => place.fault).length);
   const prerollOff = useFrame((frame) => frame.engine?.preroll.why_not ?? null);
   const left = disk.data?.seconds_left ?? null;
@@ -81,10 +82,14 @@ function StateLine({ show, armed }: { show: Show; armed: number }) {
   const short = left !== null && (left < 1800 || (wanted !== null && left < wanted));
   const depth = session.data?.encoding === "float32" ? "32 bit float" : "24 bit";
   return (
-    <Typography color={short || faults > 0 ? "warning.main" : "text.secondary"} sx={{ flex: 1, fontSize: 13, minWidth: 180 }}>
+    <Typography
+      color={short || faults > 0 || missing > 0 || (lost ?? 0) > 0 ? "warning.main" : "text.secondary"}
+      sx={{ flex: 1, fontSize: 13, minWidth: 180 }}
+    >
       {armed} of {show.tracks.length} tracks armed, {depth} · {left === null ? "nothing armed" : `${span(left)} on disk`}
       {short && (wanted !== null && left !== null && left < wanted ? `, the show needs ${span(wanted)}` : ", less than half an hour")}
       {prerollOff !== null && ` · no pre-roll: ${prerollOff}`}
+      {missing > 0 && ` · ${missing.toFixed(1)} s missing where it broke off`}
       {lost !== null && ` · ${lost === 0 ? "no block lost" : `${lost} blocks lost`}`}
       {faults > 0 && " · one place refused, the other goes on"}
     </Typography>

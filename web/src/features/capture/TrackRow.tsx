@@ -130,7 +130,7 @@ export function TrackRow({ track, ribbon, dense, onArm, onRename, onReset }: Pro
         gridTemplateColumns: COLUMNS,
         gap: 1.25,
         alignItems: "center",
-        height: dense ? 19 : 40,
+        height: dense ? 18 : 40,
         fontSize: dense ? 12.5 : 14,
       }}
     >
