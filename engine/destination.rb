@@ -72,6 +72,8 @@ module Loomshuttle
       def join(seconds) = @writer&.join(seconds)
       def waiting_blocks = @reader ? [@reader.waiting, 0].max : 0
       def armed = @armed.to_a
+      # @return [Hash{String => Integer}] longest silence of each stretch that is open, in frames, by track
+      def silences = @open.values.to_h { |file| [file.track.key, file.longest_silence_frames] }
       def open_parts = @open.values.map { |file| [file.track.key, file.part] }
 
       # Ends this copy, not the take: its disk refuses.

@@ -121,6 +121,9 @@ module Loomshuttle
         @file.close unless @file.closed?
       end
 
+      # @return [Integer] frames of the longest silence so far, of its quieter side
+      def longest_silence_frames = @longest.max
+
       # What a report says of it.
       def levels(rate_hz)
         {crc32: format("%08x", @crc32), peaks_dbfs: @peaks.map { |peak| Audio::Scale.dbfs(peak / Audio::Scale::FULL_SCALE_S32.to_f).round(1) }, clips: @clips,

@@ -13,7 +13,9 @@ module Loomshuttle
       # Blocks from now on which an arm change takes hold: late enough to be the same block in
       # every place that the take is written to.
       AHEAD_BLOCKS = 2
-      private_constant :AHEAD_BLOCKS
+      # A bar of rest is no silence that anybody has to know of.
+      SILENCE_S = 10
+      private_constant :AHEAD_BLOCKS, :SILENCE_S
 
       attr_reader :plan, :places, :origin, :state
 
@@ -124,7 +126,7 @@ module Loomshuttle
         {take: {uid: plan.uid, number: plan.number, folder: plan.folder, name: plan.name},
          state: stopping? ? "closing" : @state, why: @why, frames: frames, pressed_frames: [@clock.frame - @pressed_frame, 0].max, whole_frames: whole_frames,
          lost_frames: places.map(&:lost_frames).max, gap_frames: places.map(&:gap_frames).max, lost_blocks: lost_blocks, waiting_blocks: places.map(&:waiting_blocks).max,
-         tracks: @armed.size, armed: @armed.to_a, tracks_in: sides, lanes: plan.tracks.flat_map(&:lanes), marks: @marks, carry_on: plan.carry_on,
+         tracks: @armed.size, armed: @armed.to_a, tracks_in: sides, silences_s: silences, lanes: plan.tracks.flat_map(&:lanes), marks: @marks, carry_on: plan.carry_on,
          places: places.map.with_index { |place, at| {place: at.zero? ? "main" : "copy", folder: place.folder, fault: place.fault, refused: place.refused, whole_frames: place.whole_frame - origin.start_frame} }}
       end
 
@@ -132,6 +134,12 @@ module Loomshuttle
 
       # The show's tracks that are recorded now, both sides of a pair.
       def sides = plan.tracks.select { |track| @armed.include?(track.key) }.flat_map { |track| track.sides.empty? ? [track.key] : track.sides.map { |side| side[:track] } }
+
+      # Only what is longer than a rest.
+      def silences
+        limit = SILENCE_S * plan.sample_rate_hz
+        places.first.silences.select { |_, frames| frames >= limit }.transform_values { |frames| (frames / plan.sample_rate_hz.to_f).round }
+      end
 
       # In blocks, however long they are there.
       def lost_blocks

@@ -2,7 +2,7 @@ import { Box, Button, ButtonBase, Checkbox, InputBase } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import type { Track } from "../../api/client";
 import { useFrame } from "../../api/live";
-import { decibels } from "../../model/format";
+import { decibels, span } from "../../model/format";
 import { Meter } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 import { Ribbon } from "./Ribbon";
@@ -73,11 +73,12 @@ function useLongSilent(peak: number): boolean {
 }
 
 /** One thing at a time, the worst first. */
-function remark(track: Track, clips: number, silent: boolean, held: number, refused: boolean): [string, string] {
+function remark(track: Track, clips: number, silent: boolean, held: number, refused: boolean, silenceS: number): [string, string] {
   if (refused) return ["disk refuses it", "error.main"];
   if (track.armed && silent) return ["armed and silent", "warning.main"];
   if (!track.armed && held > SIGNAL_DBFS) return ["signal, not armed", "warning.main"];
   if (clips > 0) return [`${clips} ${clips === 1 ? "clip" : "clips"}`, "error.main"];
+  if (silenceS > 0) return [`was silent ${silenceS < 60 ? `${silenceS} s` : span(silenceS)}`, "text.secondary"];
   return ["", "text.secondary"];
 }
 
@@ -119,8 +120,9 @@ export function TrackRow({ track, ribbon, dense, onArm, onRename, onReset }: Pro
   const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? -150);
   const clips = useFrame((frame) => frame.meters?.clips[lane] ?? 0);
   const silent = useLongSilent(peak);
+  const silenceS = useFrame((frame) => frame.engine?.recording?.silences_s[track.id] ?? 0);
   const refused = useFrame((frame) => frame.engine?.recording?.places.map((place) => place.refused[track.id]).find(Boolean) ?? "");
-  const [words, colour] = remark(track, clips, silent, held, refused !== "");
+  const [words, colour] = remark(track, clips, silent, held, refused !== "", silenceS);
   return (
     <Box
       role="listitem"
