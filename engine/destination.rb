@@ -16,13 +16,10 @@ module Loomshuttle
       WAIT_S = 0.3
       # Frames that never came are filled with silence up to here; a longer hole is no silence.
       FILL_S = 10
-      # What refuses one file like this refuses every file of that disk.
-      WHOLE_DISK = [Errno::ENOSPC, Errno::EDQUOT, Errno::EROFS].freeze
-      private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S, :WHOLE_DISK
+      private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S
 
-      # refused  {track's key => words} of tracks whose file could not be written; the others go on
       # gap_frames  between stretches, while there was no device or no engine
-      attr_reader :folder, :fault, :refused, :gap_frames, :whole_frame, :position, :lost_frames
+      attr_reader :folder, :fault, :gap_frames, :whole_frame, :position, :lost_frames
 
       # @param folder [String] that exists
       # @param ring [#call] => the ring of now, or nil
@@ -34,18 +31,14 @@ module Loomshuttle
         @position = @whole_frame = log ? log.end_frame : origin.start_frame
         @tracks = plan.tracks.to_h { |track| [track.key, track] }
         @armed = Set.new(log ? log.armed : plan.tracks.select(&:armed).map(&:key))
-        @parts = Hash.new(0)
-        log&.stretches&.each { |stretch| @parts[stretch.track] = [@parts[stretch.track], stretch.part].max }
-        @open = {}
         @next_event = 0
         @lost_frames = log ? log.lost_frames : 0
         @broken = log ? true : false
         @names = {}
-        @refused = {}
         @gap_frames = log ? log.breaks.sum { |one| one[:gap_frames].to_i } : 0
-        @sick = Queue.new
         @refreshed_s = @wrote_s = 0.0
         @journal = Journal.new(folder)
+        @open = OpenStretches.new(folder, plan, origin: origin, journal: @journal, log: log) { |words| fail_with(words) }
       end
 
       # Says in the journal what take it is. Before `start`, so that whoever asked is told.
@@ -71,10 +64,9 @@ module Loomshuttle
       def ended? = @ended || false
       def join(seconds) = @writer&.join(seconds)
       def waiting_blocks = @reader ? [@reader.waiting, 0].max : 0
-      def armed = @armed.to_a
-      # @return [Hash{String => Integer}] longest silence of each stretch that is open, in frames, by track
-      def silences = @open.values.to_h { |file| [file.track.key, file.longest_silence_frames] }
-      def open_parts = @open.values.map { |file| [file.track.key, file.part] }
+      # See OpenStretches.
+      def silences = @open.silences
+      def refused = @open.refused
 
       # Ends this copy, not the take: its disk refuses.
       def fail_with(words) = @fault ||= words
@@ -88,7 +80,7 @@ module Loomshuttle
       def turn
         return finish if @fault
 
-        lose_sick
+        @open.tend(@position)
         apply_events
         return finish if over?
 
@@ -153,7 +145,7 @@ module Loomshuttle
         return if count <= 0
 
         batch = Batch.new(blocks, skip: skip, count: count)
-        each_open { |file| file.add(batch) }
+        @open.each(@position) { |file| file.add(batch) }
         @overview.add(batch)
         @position += count
         batch.drop
@@ -167,7 +159,7 @@ module Loomshuttle
 
         lose(missing, (@reader.missed_blocks > @missed.to_i) ? "the disk was too slow" : "the device lost them")
         @missed = @reader.missed_blocks
-        each_open { |file| file.add_silence(missing) }
+        @open.each(@position) { |file| file.add_silence(missing) }
         @position = block.frame
       end
 
@@ -176,7 +168,7 @@ module Loomshuttle
         @session = block.session
         return open_all if first && missing <= 0
 
-        end_all
+        @open.close_all
         back_after([missing, 0].max, block.frame) if @broken
         @position = [block.frame, @position].max
         open_all
@@ -190,7 +182,7 @@ module Loomshuttle
 
       def apart(block, missing)
         lose(missing, "the disk was too slow for longer than the memory holds")
-        end_all
+        @open.close_all
         @position = block.frame
         open_all
       end
@@ -222,12 +214,12 @@ module Loomshuttle
           on ? @armed << key : @armed.delete(key)
           next if @broken || @session.nil?
 
-          on ? open_stretch(track) : end_stretch(key, disarmed: true)
+          on ? @open.begin(track, @position) : @open.close(key, disarmed: true)
         end
       end
 
       def break_off(event)
-        end_all
+        @open.close_all
         @broken = true
         @journal.add("broken", frame: event.frame, **event.facts)
         @journal.sync
@@ -240,43 +232,7 @@ module Loomshuttle
         @journal.add("named", **facts)
       end
 
-      def open_all = @armed.each { |key| open_stretch(@tracks[key]) if @tracks[key] }
-
-      def open_stretch(track)
-        return if @open.key?(track.key)
-
-        open_part(track)
-        @refused = @refused.except(track.key)
-      rescue *WHOLE_DISK
-        raise
-      rescue SystemCallError => e
-        lose_track(track, e.message)
-      end
-
-      def open_part(track)
-        part = @parts[track.key] + 1
-        # A file of that name may be left over from an engine that was killed before it said so.
-        part += 1 while File.exist?(File.join(@folder, track.file_name(part)))
-        file = StretchFile.new(@folder, @plan, track, part: part, from_frame: @position, origin: @origin)
-        @parts[track.key] = part
-        @journal.add("stretch", track: track.key, part: part, file: file.name, from_frame: @position, time_reference_samples: @origin.samples_at(@position))
-        @open[track.key] = file
-      end
-
-      def end_all = @open.keys.each { |key| end_stretch(key) }
-
-      def end_stretch(key, disarmed: nil)
-        file = @open[key] or return
-        file.close
-        @open.delete(key)
-        # Armed and disarmed within one block: nobody wants a file without a sample.
-        File.delete(File.join(@folder, file.name)) if file.frames.zero?
-        said_end(file, disarmed: disarmed)
-      end
-
-      def said_end(file, **more)
-        @journal.add("end", track: file.track.key, part: file.part, to_frame: file.to_frame, **file.levels(@plan.sample_rate_hz), **more.compact)
-      end
+      def open_all = @armed.each { |key| @open.begin(@tracks[key], @position) if @tracks[key] }
 
       # Headers that fit, and a word in the journal up to where.
       def refresh
@@ -284,7 +240,7 @@ module Loomshuttle
         return if now_s - @refreshed_s < REFRESH_S
 
         @refreshed_s = now_s
-        each_open(&:refresh)
+        @open.each(@position, &:refresh)
         return if @broken
 
         @whole_frame = @position
@@ -306,7 +262,7 @@ module Loomshuttle
         return Runtime::Loop::DONE if @ended
 
         @journal.sync
-        @open.values.each { |file| sync_file(file) }
+        @open.sync
         nil
       rescue SystemCallError => e
         fail_with("#{e.message}, when it was asked to keep what it has")
@@ -315,54 +271,9 @@ module Loomshuttle
         nil
       end
 
-      def sync_file(file)
-        file.sync
-      rescue SystemCallError => e
-        # The writer ends it: files are closed by one thread alone.
-        @sick << [file, "#{e.message}, when it was asked to keep what it has"]
-      rescue IOError
-        nil
-      end
-
-      def lose_sick
-        until @sick.empty?
-          file, words = @sick.pop
-          lose_track(file.track, words) if @open[file.track.key].equal?(file)
-        end
-      end
-
-      # One file that refuses ends its track, said at once; the other tracks go on.
-      def each_open
-        @open.values.each do |file|
-          yield file
-        rescue *WHOLE_DISK
-          raise
-        rescue Errno::EFBIG
-          yield next_part(file)
-        rescue SystemCallError, IOError => e
-          lose_track(file.track, e.message)
-        end
-      end
-
-      # A file system that takes no longer files ends a stretch, not the track: it goes on in the next one.
-      def next_part(file)
-        end_stretch(file.track.key)
-        open_part(file.track)
-      end
-
-      def lose_track(track, words)
-        @refused = @refused.merge(track.key => words)
-        @journal.add("fault", frame: @position, track: track.key, words: words)
-        if (file = @open.delete(track.key))
-          file.give_up
-          said_end(file)
-        end
-        fail_with(words) if @open.empty?
-      end
-
       # All that was written is closed, each file for itself; the journal says why it is over.
       def finish
-        @fault ? give_up : end_all
+        @fault ? give_up : @open.close_all
         apply_rest
         @whole_frame = @position
         @overview&.close
@@ -377,14 +288,7 @@ module Loomshuttle
       end
 
       def give_up
-        @open.each_value do |file|
-          file.give_up
-          said_end(file)
-        rescue SystemCallError, IOError
-          # Even the reserve is gone: the file's own header says how long it is.
-          next
-        end
-        @open.clear
+        @open.give_up
         @journal.add("fault", frame: @position, words: @fault)
       rescue SystemCallError, IOError
         nil
