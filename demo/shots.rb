@@ -18,6 +18,10 @@ go["rig"]
 page.assert_text("leads the clock")
 page.assert_selector(".react-flow__edge", minimum: 2, visible: :all)
 shot["rig"]
+page.find("[data-device='rec']").click
+page.assert_text("Open: stand-in desk")
+page.assert_text("armed take")
+shot["audio-device"]
 go["patch"]
 page.assert_selector("[data-fray]")
 shot["patch"]
@@ -52,6 +56,11 @@ page.assert_selector("[aria-label=Preview] td", text: "Hurdy-gurdy", match: :fir
 shot["paper"]
 
 go["capture"]
+page.click_button("Takes")
+page.assert_text("nothing lost")
+page.assert_selector("[aria-label='Hurdy-gurdy, its waveform']")
+shot["takes"]
+page.click_button("Tracks now")
 page.click_button("Start the take")
 page.assert_selector("[data-testid=elapsed]", text: "00:00:12")
 shot["capture"]
@@ -59,16 +68,11 @@ button = page.find("button", text: "Hold to stop")
 page.driver.browser.action.click_and_hold(button.native).perform
 page.assert_no_selector("button", text: "Hold to stop")
 page.driver.browser.action.release.perform
-page.click_button("Takes")
-page.assert_text("nothing lost")
-page.assert_selector("[aria-label='Hurdy-gurdy, its waveform']")
-shot["takes"]
-page.click_button("Tracks now")
 
 go["soundcheck"]
 page.click_button("Swing to the recorder")
 page.assert_selector("header[data-feed=recorder]")
-page.click_button("Play Take 1")
+page.click_button("Play Rehearsal")
 page.assert_selector("header", text: "00:00:04")
 shot["soundcheck"]
 page.click_button("Swing back to the stage")

@@ -149,7 +149,9 @@ RSpec.describe "Rig and patch" do
       page.click_button("Leave it")
       good = File.join(@folder, "good.csv").tap { |path| File.write(path, "number,name\n1,Hurdy\n13,Saw\n") }
       page.attach_file("CSV file", good, make_visible: true)
-      page.click_button("Accept 2 changes")
+      # The track follows its row.
+      page.assert_text("Track 1 (Hurdy-gurdy): name is Hurdy")
+      page.click_button("Accept 3 changes")
       page.assert_selector("#cell-12-1", text: "Saw")
     end
 
