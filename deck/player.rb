@@ -136,13 +136,15 @@ module Loomshuttle
       def begin_with(ready, program, position)
         now = reading
         ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
-        frame = now.frame + SOON_BLOCKS * now.block_frames
+        at_frame = @next_frame = now.frame + SOON_BLOCKS * now.block_frames
         @before = nil
-        @now = Cue.new(program, frame, position)
+        @now = Cue.new(program, at_frame, position)
         renew(now, program)
-        ready.first(ring.slots - SOON_BLOCKS - 2).each { |bytes, peaks| keep(ring, frame, bytes, peaks) && frame += now.block_frames }
-        @next_frame, frame = frame, @now.at_frame
-        frame
+        ready.first(ring.slots - SOON_BLOCKS - 2).each do |bytes, peaks|
+          keep(ring, @next_frame, bytes, peaks)
+          @next_frame += now.block_frames
+        end
+        at_frame
       end
 
       def swap_now(program, position, at_frame)
