@@ -17,6 +17,7 @@ require_relative "../boot/runtime"
 module Bench
   # One engine (and deck) with a card of so many lanes, in a folder of its own.
   class Rig
+    SETTLE_S = 3
     attr_reader :folder
 
     def initialize(root, lanes:, rate_hz:, names: ["engine"])
@@ -29,6 +30,8 @@ module Bench
       names.each { |name| @pids[name] = spawn(@services.environment, *@services.commands.fetch(name), :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(@folder, "#{name}.log")) }
       wait { ask({do: "status"}).dig("device", "state") == "running" }
       @reader = Thread.new { subscribe }
+      # While the rings are made, before anything can be recorded, blocks wait.
+      sleep SETTLE_S
     end
 
     def ask(request, socket = @services.engine_socket)
