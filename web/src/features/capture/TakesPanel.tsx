@@ -2,7 +2,7 @@ import { Alert, Box, Button, List, ListItemButton, TextField, Typography } from 
 import { useState } from "react";
 import type { Show, Take, Verified } from "../../api/client";
 import { useCommand, useTakes } from "../../api/queries";
-import { clock } from "../../model/format";
+import { clock, decibels } from "../../model/format";
 import { TakeCloth } from "./TakeCloth";
 
 /** Everything that was recorded for this show, and what became of it. */
@@ -107,7 +107,7 @@ function Report({ take }: { take: Take }) {
   const loud = take.files.reduce((top, file) => Math.max(top, file.report.peak_dbfs ?? -150), -150);
   const parts = [
     `${clock(take.frames / rate)}, ${new Set(take.files.map(({ track }) => track)).size} tracks in ${new Set(take.files.map(({ file }) => file)).size} files`,
-    take.files.some((file) => file.report.peak_dbfs !== undefined) ? `highest peak ${loud.toFixed(1)} dBFS` : "",
+    take.files.some((file) => file.report.peak_dbfs !== undefined) ? `highest peak ${decibels(loud)} dBFS` : "",
     clips.length > 0 ? `clipped: ${clips.map(({ name }) => name).join(", ")}` : "",
     silent.length > 0 ? `silent throughout: ${silent.map(({ name }) => name).join(", ")}` : "",
     take.lost_frames > 0 ? `${(take.lost_frames / rate).toFixed(2)} s lost and filled with silence` : "nothing lost",
