@@ -74,7 +74,9 @@ module Loomshuttle
       def turn
         @lock.synchronize do
           now = @page.call
-          return forget unless now && @now
+          return false unless @now
+          # Without a device nothing is kept: what was to sound now does not sound later.
+          return over unless now
           return over if over?(now.frame)
 
           reanchor(now)
@@ -299,12 +301,6 @@ module Loomshuttle
         [*sources_of(@now.program), *@retired].uniq.each(&:close)
         @retired = []
         @now = @before = nil
-        false
-      end
-
-      # The device is gone: what was to sound now does not sound later.
-      def forget
-        over if @now && @page.call.nil? && @now.program
         false
       end
     end

@@ -52,7 +52,12 @@ module Loomshuttle
       end
 
       # @return [Array<Array<Float>>] peaks in dBFS of each two seconds, oldest first, one a lane
-      def ribbon = @lock.synchronize { settle || @ribbon.rotate(@ribbon_at).compact }
+      def ribbon
+        @lock.synchronize do
+          settle
+          @ribbon.rotate(@ribbon_at).compact
+        end
+      end
 
       # Held peaks and clips begin anew, of the lanes given or of all.
       #
@@ -80,7 +85,6 @@ module Loomshuttle
         clear_now
       end
 
-      # @return [nil]
       def settle
         return if @gathered.empty?
 
@@ -92,7 +96,6 @@ module Loomshuttle
         count_clips(lows, highs) if peak.max >= CLIPPING
         gather(peak, lows.size)
         @gathered.clear
-        nil
       end
 
       def count_clips(lows, highs)

@@ -7,7 +7,7 @@ module Loomshuttle
     # One growing Broadcast Wave file: a stretch of one track. Its header can be refreshed at any
     # time, so that the file is whole up to there whatever happens next.
     #
-    #   file = StretchFile.create(folder, plan, track, part: 1, from_frame: 0, origin: origin)
+    #   file = StretchFile.new(folder, plan, track, part: 1, from_frame: 0, origin: origin)
     #   file.add(batch)      # several blocks, one write
     #   file.close
     class StretchFile

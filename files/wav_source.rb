@@ -50,9 +50,6 @@ module Loomshuttle
         out
       end
 
-      # Has a place read before it is asked for.
-      def prefetch(from) = piece([from, 0].max / PIECE_FRAMES)
-
       def close
         @lock.synchronize { @io.close unless @io.closed? }
       end

@@ -42,9 +42,6 @@ module Loomshuttle
       # @param gains_db [Hash{String => Float}] by the voice's key
       def with_gains(gains_db) = with(voices: voices.map { |voice| gains_db.key?(voice.key) ? voice.with(gain_db: gains_db[voice.key]) : voice })
 
-      # A voice that can no longer be read sounds no more; the rest plays on.
-      def without(key) = with(voices: voices.map { |voice| (voice.key == key) ? voice.with(muted: true) : voice })
-
       private
 
       def edge(at) = (loop_frames && at < loop_frames.end) ? loop_frames.end : length_frames

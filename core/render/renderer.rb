@@ -23,7 +23,7 @@ module Loomshuttle
       def block(program, from, count)
         out = Numo::SFloat.zeros(@lanes, count)
         program.pieces(from, count).each do |at, length, offset|
-          program.voices.each { |voice| lay(out, voice, at, length, offset) unless @failed.key?(voice.key) || voice.muted }
+          program.voices.each { |voice| lay(out, voice, at, length, offset) unless @failed.key?(voice.key) }
         end
         out
       end
