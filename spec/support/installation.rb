@@ -22,17 +22,18 @@ class Installation
 
   # @param names [Array<String>] of standin, engine (which brings the deck), server (which brings
   #   the database)
-  def start(*names)
+  # @param environment [Hash] what those processes find in their environment besides
+  def start(*names, environment: {})
     start_database if names.include?("server") && @database.nil?
     names += ["deck"] if names.include?("engine") && !@pids.key?("deck")
-    names.each { |name| start_process(name) }
+    names.each { |name| start_process(name, environment) }
     wait("the server") { Net::HTTP.get_response(URI("#{address}/api/takes")).is_a?(Net::HTTPOK) } if names.include?("server")
     self
   end
 
-  def start_process(name)
+  def start_process(name, environment = {})
     command = services.commands.fetch(name) + ((name == "standin" && @show) ? [@show] : [])
-    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log},
+    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log, **environment},
       *command,
       :chdir => Loomshuttle::Services::ROOT,
       %i[out err] => File.join(folder, "#{name}.log"))
