@@ -40,7 +40,7 @@ module Bench
       end
     },
      "all checks on the demo, new graph, ms" => middle_ms(21) { Checks::All.findings(fresh(show)) },
-     "patch loom woven, ms" => middle_ms(21) { Loomshuttle::Signal::Loom.weave(show, Loomshuttle::Signal::Looms.patch(show)) }}
+     "patch loom woven, ms" => middle_ms(21) { Loomshuttle::Screens::Loom.weave(show, Loomshuttle::Screens::Looms.patch(show)) }}
   end
 
   # A show that remembers nothing: all of it is worked out anew.

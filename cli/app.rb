@@ -111,7 +111,7 @@ module Loomshuttle
       desc "compare SHOW_A SHOW_B", "what differs between two show files, in words"
       method_option :json, type: :boolean
       def compare(one, other)
-        changes = usable { Show::Compare.of(show(one), show(other)) }
+        changes = usable { Compare::Shows.of(show(one), show(other)) }
         if options[:json]
           print_json(changes)
         else

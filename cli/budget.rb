@@ -29,7 +29,7 @@ module Loomshuttle
           {a: cable.a,
            b: cable.b,
            standard: show.rig.port(cable.a).last.standard,
-           **Rig::LinkBudget.of(show, cable).slice(:lanes, :a_to_b, :b_to_a, :lost),
+           **Signal::LinkBudget.of(show, cable).slice(:lanes, :a_to_b, :b_to_a, :lost),
            lanes_at_96_khz: show.rig.lanes_of(cable, 96_000)}
         end
       end

@@ -8,7 +8,7 @@ module Loomshuttle
   # tracks    track id => Capture::Track
   # songs     [Song]                     the set list
   # roles     name => Role
-  # check     Soundcheck::State          what the swing remembers
+  # check     Patch::Swung          what the swing remembers
   # names     endpoint id => what the show calls it (buses, mostly)
   # accepted  finding key => Acceptance
   # scenes    name => Patch::Scene       named patches beside the present one
@@ -24,7 +24,7 @@ module Loomshuttle
     songs: [].freeze,
     roles: {}.freeze,
     names: {}.freeze,
-    check: Soundcheck::State.new,
+    check: Patch::Swung.new,
     accepted: {}.freeze,
     scenes: {}.freeze,
     landed: {}.freeze,

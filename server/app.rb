@@ -115,7 +115,7 @@ module Loomshuttle
 
         json({version: result.version,
               show: Views.show(result, @context, author),
-              loom: given["loom"] && Signal::Loom.weave(result.show, Signal::Looms.named(given["loom"], result.show))}.compact)
+              loom: given["loom"] && Screens::Loom.weave(result.show, Screens::Looms.named(given["loom"], result.show))}.compact)
       end
 
       def edited(label, &edit) = answer(@edit.call(given["version"], author: author, label: label, during_take: given["during_take"], &edit))

@@ -14,7 +14,7 @@ module Loomshuttle
          name: show.name,
          venue: show.venue,
          sample_rate_hz: show.sample_rate_hz,
-         feed: Soundcheck::Feed.of_desk(show),
+         feed: Signal::Feed.of_desk(show),
          swung: show.check.swung?,
          keep: show.check.keep,
          desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} },
@@ -38,7 +38,7 @@ module Loomshuttle
       end
 
       def rows(show)
-        channels = Soundcheck::Sources.channel_names(show)
+        channels = Signal::Sources.channel_names(show)
         show.rows.values.map do |row|
           socket = show.patch.plugs[row.id]
           row.to_h.merge(number: row.number,
@@ -61,7 +61,7 @@ module Loomshuttle
       # @param drifted [Patch::Scene, nil] what the desk has, where it differs
       # @param fault [String, nil] why the desk did not follow the last edit
       def desk(show, drifted, fault)
-        changes = drifted ? Patch::Compare.desk(show, show.patch, drifted) : []
+        changes = drifted ? Compare::Patches.desk(show, show.patch, drifted) : []
         {count: changes.sum { |change| change[:places].size },
          fault: fault,
          changes: changes,
@@ -71,7 +71,7 @@ module Loomshuttle
       # Who feeds which channel and what goes back on which lane is worked out once for all
       # tracks, not once a track.
       def tracks(show)
-        channels = Soundcheck::Sources.channels(show).invert
+        channels = Signal::Sources.channels(show).invert
         lanes_back = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "lane-out" }
           .to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
         show.tracks.values.map { |track| track_data(show, track, channels[track.row], lanes_back[track.id]) }
@@ -90,7 +90,7 @@ module Loomshuttle
          colour: row&.colour,
          stitch: row&.stitch,
          channel: channel,
-         feed: channel && Soundcheck::Feed.of(show, channel)}
+         feed: channel && Signal::Feed.of(show, channel)}
       end
       private_class_method :known, :rows, :sockets, :tracks, :track_data
     end

@@ -35,7 +35,7 @@ module Loomshuttle
       # Sets a slot to exactly that take: block by block is how the sender thinks, slot by
       # slot is how a desk's memory is written.
       def slot(id, from, tap, delay_ms)
-        take = Patch::Take.new(from: from, tap: (tap unless tap.empty?), delay_ms: delay_ms.round(2)) unless from.empty?
+        take = Patch::Pick.new(from: from, tap: (tap unless tap.empty?), delay_ms: delay_ms.round(2)) unless from.empty?
         change(Edits::Restore.new(slots: {id => take}))
       end
 

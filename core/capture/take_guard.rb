@@ -40,7 +40,7 @@ module Loomshuttle
       end
 
       def turned(before, after)
-        return if Soundcheck::Feed.of_desk(before) == Soundcheck::Feed.of_desk(after)
+        return if Signal::Feed.of_desk(before) == Signal::Feed.of_desk(after)
 
         "turn the desk's feed"
       end

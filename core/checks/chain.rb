@@ -73,7 +73,7 @@ module Loomshuttle
             severity: "stop",
             step: "rig",
             title: "#{from.join(" and ")} claim the same places",
-            what: "#{show.rig.label(ids.first).sub(/ \d+\z/, "").capitalize} #{Runs.of(ids)} get a signal from #{from.join(" and ")}.",
+            what: "#{show.rig.label(ids.first).sub(/ \d+\z/, "").capitalize} #{Words::Runs.of(ids)} get a signal from #{from.join(" and ")}.",
             why: "Only one of them can arrive there.",
             endpoints: ids)
         end
@@ -93,8 +93,8 @@ module Loomshuttle
         Finding.new(rule: "chain",
           severity: "warn",
           step: "rig",
-          title: "#{box.name} sockets #{Runs.of(lost)} fall off the chain",
-          what: "The boxes before #{box.name} leave no lanes for its sockets #{Runs.of(lost)}.",
+          title: "#{box.name} sockets #{Words::Runs.of(lost)} fall off the chain",
+          what: "The boxes before #{box.name} leave no lanes for its sockets #{Words::Runs.of(lost)}.",
           why: "Whatever is plugged in there reaches no desk.",
           endpoints: [box.id, *lost])
       end
@@ -135,8 +135,8 @@ module Loomshuttle
         Finding.new(rule: "chain",
           severity: "note",
           step: "rig",
-          title: "Lanes #{Runs.text(missing)} of #{desk.name} #{its.name} reach no output",
-          what: "The outputs of #{chained.map(&:name).join(" and ")} leave lanes #{Runs.text(missing)} out.",
+          title: "Lanes #{Words::Runs.text(missing)} of #{desk.name} #{its.name} reach no output",
+          what: "The outputs of #{chained.map(&:name).join(" and ")} leave lanes #{Words::Runs.text(missing)} out.",
           why: "What the desk sends there is heard nowhere.",
           endpoints: chained.map(&:id))
       end
@@ -159,7 +159,7 @@ module Loomshuttle
           end
         }
         Finding.new(rule: "chain", severity: "warn", step: "rig", title: "#{one.name} and #{other.name} play the same outputs",
-          what: "Both take lanes #{Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.name}" }} to their outputs.",
+          what: "Both take lanes #{Words::Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.name}" }} to their outputs.",
           why: "A wedge at one box would play what is meant for the other.", endpoints: [one.id, other.id],
           mend: free && Mend.new(label: "Mend: let #{other.name}'s outputs begin behind lane #{free}",
             edits: [Edits::SetDevice.new(id: other.id, changes: {"settings" => {"output_offset" => free}})]))

@@ -44,7 +44,7 @@ module Loomshuttle
         return nil if sends.empty? || sends.any? { |edge| performer_hears?(show, edge.to) }
 
         channels = sends.map(&:from).uniq
-        Mend.new(label: "Mend: take channel #{Runs.of(channels)} off #{sends.map { |edge| show.names[edge.to] || show.label(edge.to) }.uniq.join(" and ")}",
+        Mend.new(label: "Mend: take channel #{Words::Runs.of(channels)} off #{sends.map { |edge| show.names[edge.to] || show.label(edge.to) }.uniq.join(" and ")}",
           edits: sends.map { |edge| Edits::SetSend.new(channel: edge.from, mix: edge.to, on: false) })
       end
 

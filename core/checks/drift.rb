@@ -9,7 +9,7 @@ module Loomshuttle
 
       # @param desk [Patch::Scene] what the desk says that it has
       def findings(show, desk)
-        changes = Patch::Compare.desk(show, show.patch, desk)
+        changes = Compare::Patches.desk(show, show.patch, desk)
         return [] if changes.empty?
 
         places = changes.flat_map { |change| change[:places] }
@@ -17,7 +17,7 @@ module Loomshuttle
         [Finding.new(rule: "drift",
           severity: "warn",
           step: "patch",
-          title: "The desk differs from the plan in #{places.size} #{Runs.plural("place", places)}",
+          title: "The desk differs from the plan in #{places.size} #{Words::Runs.plural("place", places)}",
           what: changes.first(3).map { |change| "#{change[:words]}." }.join(" "),
           why: "What is heard is what the desk has, whatever the plan says.",
           endpoints: places.uniq)]

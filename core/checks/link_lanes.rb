@@ -16,8 +16,8 @@ module Loomshuttle
         Finding.new(rule: "link-lanes",
           severity: "stop",
           step: "rig",
-          title: "#{Runs.plural("Lane", loss.lost)} #{Runs.of(loss.lost)} of #{device.name} #{port.name} are not there".sub(/(Lane \S+ .*) are not/, '\1 is not'),
-          what: "At #{khz} kHz this #{port.standard} link carries #{loss.lanes} lanes; #{Runs.plural("lane", loss.lost)} #{Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) would need more.",
+          title: "#{Words::Runs.plural("Lane", loss.lost)} #{Words::Runs.of(loss.lost)} of #{device.name} #{port.name} are not there".sub(/(Lane \S+ .*) are not/, '\1 is not'),
+          what: "At #{khz} kHz this #{port.standard} link carries #{loss.lanes} lanes; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) would need more.",
           why: "What is patched there arrives nowhere.",
           endpoints: [loss.cable.a, *loss.lost])
       end

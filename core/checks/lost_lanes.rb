@@ -14,7 +14,7 @@ module Loomshuttle
       def of(show)
         show.once(:lost_lanes) do
           show.rig.cables.filter_map do |cable|
-            lost = Rig::LinkBudget.lost(show, cable)
+            lost = Signal::LinkBudget.lost(show, cable)
             Loss.new(cable: cable, lanes: show.rig.lanes_of(cable, show.sample_rate_hz), lost: lost) if lost.any?
           end
         end

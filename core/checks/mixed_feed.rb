@@ -8,7 +8,7 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        feeds = Soundcheck::Feed.of_channels(show)
+        feeds = Signal::Feed.of_channels(show)
         chosen = show.check.keep
         back, stage = %i[recorder stage].map { |feed| feeds.select { |id, is| is == feed && !chosen.include?(id) }.keys }
         (back.empty? || stage.empty?) ? [] : [finding(show, back, stage)]
@@ -16,7 +16,7 @@ module Loomshuttle
 
       def finding(show, back, stage)
         Finding.new(rule: "mixed-feed", severity: "stop", step: "soundcheck", title: "Half of the channels are on the recorder",
-          what: "#{Runs.plural("Channel", back)} #{Runs.of(back)} #{verb(back)} to the recorder, #{Runs.plural("channel", stage)} #{Runs.of(stage)} to the stage.",
+          what: "#{Words::Runs.plural("Channel", back)} #{Words::Runs.of(back)} #{verb(back)} to the recorder, #{Words::Runs.plural("channel", stage)} #{Words::Runs.of(stage)} to the stage.",
           why: "Whoever plays or sings into the turned channels is not heard.", endpoints: back + stage, mend: mend(show))
       end
 

@@ -20,11 +20,11 @@ module Loomshuttle
         froms = takes.map(&:from)
         family = show.rig.family_of(froms.first)
         Finding.new(rule: "no-socket", severity: "warn", step: "patch",
-          title: "#{family.label.capitalize} #{Runs.of(froms)} #{(froms.size == 1) ? "is" : "are"} not on this model",
-          what: "#{show.label(slots.first).sub(/ \d+\z/, "").capitalize} #{Runs.of(slots)} #{(slots.size == 1) ? "takes" : "take"} " \
-                "#{family.label} #{Runs.of(froms)}, but this model ends at #{family.there}.",
+          title: "#{family.label.capitalize} #{Words::Runs.of(froms)} #{(froms.size == 1) ? "is" : "are"} not on this model",
+          what: "#{show.label(slots.first).sub(/ \d+\z/, "").capitalize} #{Words::Runs.of(slots)} #{(slots.size == 1) ? "takes" : "take"} " \
+                "#{family.label} #{Words::Runs.of(froms)}, but this model ends at #{family.there}.",
           why: "Nothing can ever be plugged in there, so these stay silent.", endpoints: slots,
-          mend: Mend.new(label: "Mend: clear #{Runs.of(slots)}", edits: [Edits::Clear.new(slot: slots.first)]))
+          mend: Mend.new(label: "Mend: clear #{Words::Runs.of(slots)}", edits: [Edits::Clear.new(slot: slots.first)]))
       end
       private_class_method :missing, :finding
     end

@@ -8,7 +8,7 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        channels = Soundcheck::Sources.channels(show).to_a.reverse.to_h(&:reverse)
+        channels = Signal::Sources.channels(show).to_a.reverse.to_h(&:reverse)
         show.rows.values.select { |row| row.pair && row.number < Endpoint.parse(row.pair).number && show.rows.key?(row.pair) }
           .filter_map do |left|
           faults = faults(show, left, show.rows[left.pair], channels)
@@ -32,7 +32,7 @@ module Loomshuttle
       end
 
       def feeds(show, sides)
-        feeds = sides.map { |id| Soundcheck::Feed.of(show, id) }.uniq
+        feeds = sides.map { |id| Signal::Feed.of(show, id) }.uniq
         (feeds.size > 1) ? ["one side listens to the #{feeds.first}, the other to the #{feeds.last}"] : []
       end
 
@@ -65,7 +65,7 @@ module Loomshuttle
         if after.is_a?(Show) && faults(after,
           after.rows[left.id],
           after.rows[right.id],
-          Soundcheck::Sources.channels(after).to_a.reverse.to_h(&:reverse)).empty?
+          Signal::Sources.channels(after).to_a.reverse.to_h(&:reverse)).empty?
           Mend.new(label: "Mend: plug them in the other way round", edits: [turned])
         end
       end

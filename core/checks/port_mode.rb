@@ -15,7 +15,7 @@ module Loomshuttle
         ports = LostLanes.narrow_ports(show, loss)
         device, port, wider = ports.first
         Finding.new(rule: "port-mode", severity: "stop", step: "rig", title: "#{device.name} #{port.name} is in mode #{mode(device, port)}",
-          what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Runs.plural("lane", loss.lost)} #{Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) need #{wider}.",
+          what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) need #{wider}.",
           why: "The computer sees only the first lanes, and nothing says so.", endpoints: ["#{device.id}/#{port.name}", *loss.lost],
           mend: Mend.new(label: "Mend: set #{ports.map { |one, _its, mode| "#{one.name} to #{mode}" }.join(" and ")}",
             edits: ports.map { |one, its, mode| Edits::SetDevice.new(id: one.id, changes: {"modes" => {its.name => mode}}) }))

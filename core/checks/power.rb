@@ -31,7 +31,7 @@ module Loomshuttle
         Finding.new(rule: "power",
           severity: "warn",
           step: "patch",
-          title: "#{rows.size} #{Runs.plural("microphone", rows)} without phantom power",
+          title: "#{rows.size} #{Words::Runs.plural("microphone", rows)} without phantom power",
           what: "#{names} #{(rows.size == 1) ? "wants" : "want"} phantom power, and it is off at #{sockets.map { |id| show.label(id) }.join(", ")}.",
           why: "They give no signal without it.",
           endpoints: sockets + rows.map(&:id),

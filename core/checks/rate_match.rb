@@ -45,7 +45,7 @@ module Loomshuttle
       def of_takes(show, takes)
         takes.reject { |take| take[:sample_rate_hz] == show.sample_rate_hz }.group_by { |take| take[:sample_rate_hz] }.map do |rate_hz, alike|
           numbers = alike.map { |take| take[:number] }.sort
-          names = "#{Runs.plural("Take", numbers)} #{Runs.text(numbers)} #{(numbers.size == 1) ? "is" : "are"} at #{khz(rate_hz)}"
+          names = "#{Words::Runs.plural("Take", numbers)} #{Words::Runs.text(numbers)} #{(numbers.size == 1) ? "is" : "are"} at #{khz(rate_hz)}"
           Finding.new(rule: "rate-match", severity: "warn", step: "soundcheck", title: names,
             what: "#{names}, the show runs at #{khz(show.sample_rate_hz)}.", why: TAKE_WHY, endpoints: numbers.map { |number| "takes/#{number}" })
         end

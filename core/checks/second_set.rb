@@ -8,7 +8,7 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        wrong = Soundcheck::Sources.returns(show).select { |channel, lane| wrong?(show, channel, lane) }
+        wrong = Signal::Sources.returns(show).select { |channel, lane| wrong?(show, channel, lane) }
         wrong.keys.group_by { |channel| show.rig.device_of(channel) }.map { |desk, channels| finding(show, desk, channels) }
       end
 
@@ -24,15 +24,15 @@ module Loomshuttle
           severity: "warn",
           step: "soundcheck",
           title: "The second set of #{desk.name} is not all on the recorder",
-          what: "#{Runs.plural("Channel", channels)} #{Runs.of(channels)} would take #{takes.map { |id| show.label(id) }.first(6).join(", ")} there, not #{(channels.size == 1) ? "its own track" : "their own tracks"}.",
+          what: "#{Words::Runs.plural("Channel", channels)} #{Words::Runs.of(channels)} would take #{takes.map { |id| show.label(id) }.first(6).join(", ")} there, not #{(channels.size == 1) ? "its own track" : "their own tracks"}.",
           why: "After the switch these play something else, or stay silent.",
           endpoints: channels,
           mend: mend(show, channels))
       end
 
       def mend(show, channels)
-        returns = Soundcheck::Sources.returns(show)
-        Mend.new(label: "Mend: lay channel #{Runs.of(channels)} on their return lanes",
+        returns = Signal::Sources.returns(show)
+        Mend.new(label: "Mend: lay channel #{Words::Runs.of(channels)} on their return lanes",
           edits: channels.map { |channel| Edits::Connect.new(slot: show.second_slot(channel), from: returns[channel]) })
       end
       private_class_method :wrong?, :finding, :mend

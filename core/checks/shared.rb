@@ -31,7 +31,7 @@ module Loomshuttle
 
       # Channels that repeat others as a whole (a block laid twice) are one finding.
       def channels(show)
-        by_row = Soundcheck::Sources.channels(show).group_by(&:last).transform_values { |pairs| pairs.map(&:first) }
+        by_row = Signal::Sources.channels(show).group_by(&:last).transform_values { |pairs| pairs.map(&:first) }
         doubled = by_row.select { |row, channels| channels.size > 1 && wanted_once?(show, show.patch.plugs[row]) }
         doubled.group_by { |_, channels| shape(channels) }.values.map do |alike|
           alike.one? ? channel_finding(show, *alike.first) : repeated(show, alike.to_h)
@@ -48,8 +48,8 @@ module Loomshuttle
 
       def channel_finding(show, row, channels)
         socket = show.patch.plugs[row]
-        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{show.label(row)} is on channels #{Runs.of(channels)}",
-          what: "#{show.label(socket)} (#{show.label(row)}) feeds channels #{Runs.of(channels)}.", why: WHY, endpoints: [socket, *channels],
+        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{show.label(row)} is on channels #{Words::Runs.of(channels)}",
+          what: "#{show.label(socket)} (#{show.label(row)}) feeds channels #{Words::Runs.of(channels)}.", why: WHY, endpoints: [socket, *channels],
           mend: Mend.new(label: "It is a wanted split", edits: [Edits::Split.new(socket: socket)]))
       end
 
@@ -60,7 +60,7 @@ module Loomshuttle
           severity: "warn",
           step: "patch",
           title: "#{sockets.size} sources are on #{others.size + 1} channels each",
-          what: "Channels #{[first, *others].map { |run| Runs.of(run) }.join(" and ")} take the same sockets: #{channels_by_row.keys.map { |row| show.label(row) }.join(", ")}.",
+          what: "Channels #{[first, *others].map { |run| Words::Runs.of(run) }.join(" and ")} take the same sockets: #{channels_by_row.keys.map { |row| show.label(row) }.join(", ")}.",
           why: WHY,
           endpoints: [*first, *others.flatten, *sockets],
           mend: Mend.new(label: "They are wanted splits", edits: sockets.map { |socket| Edits::Split.new(socket: socket) }))

@@ -28,7 +28,7 @@ module Loomshuttle
           step: "patch",
           title: title(show, pairs),
           what: what(show, slots, pairs),
-          why: "The #{Runs.plural("track", tracks)} would fill with something else, mostly silence, and nobody hears it until it is too late.",
+          why: "The #{Words::Runs.plural("track", tracks)} would fill with something else, mostly silence, and nobody hears it until it is too late.",
           endpoints: pairs.map { |track, lane| lane || track.id } + tracks.map(&:id),
           mend: mend(show, pairs))
       end
@@ -37,7 +37,7 @@ module Loomshuttle
         lanes = pairs.map { |track, lane| lane || track.id }
         word = pairs.first.last ? "lane" : "track"
         silent = pairs.none? { |track, _| show.rows.key?(show.graph.line_back(track.id).last) }
-        "#{Runs.plural(word, lanes).capitalize} #{Runs.of(lanes)} #{"record".then { |verb| (lanes.size == 1) ? "#{verb}s" : verb }} #{silent ? "silence" : "the wrong source"}"
+        "#{Words::Runs.plural(word, lanes).capitalize} #{Words::Runs.of(lanes)} #{"record".then { |verb| (lanes.size == 1) ? "#{verb}s" : verb }} #{silent ? "silence" : "the wrong source"}"
       end
 
       def what(show, slots, pairs)
@@ -45,7 +45,7 @@ module Loomshuttle
         plugged = pairs.map { |track, _| show.patch.plugs[track.row] }
         names = pairs.map { |track, _| show.label(track.row) }
         block = (slots.size > 1) ? "Their block takes" : "It takes"
-        "#{block} #{Runs.places(show, sources)}. #{names.join(", ")} #{(names.size == 1) ? "is" : "are"} plugged in at #{Runs.places(show, plugged)}."
+        "#{block} #{Words::Runs.places(show, sources)}. #{names.join(", ")} #{(names.size == 1) ? "is" : "are"} plugged in at #{Words::Runs.places(show, plugged)}."
       end
 
       def mend(show, pairs)
@@ -53,11 +53,11 @@ module Loomshuttle
         target = edits.first && Edits::Group.new(edits: edits)
         return nil if edits.empty? || target.apply(show).is_a?(Refusal)
 
-        Mend.new(label: "Mend: take #{Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
+        Mend.new(label: "Mend: take #{Words::Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
       end
 
       def into(show, track, lane)
-        source = Patch::Route.into(show, show.patch.plugs[track.row], lane)
+        source = Signal::Route.into(show, show.patch.plugs[track.row], lane)
         source && Edits::Connect.new(slot: lane, from: source)
       end
       private_class_method :astray, :finding, :title, :what, :mend, :into

@@ -8,7 +8,7 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        heard = Soundcheck::Sources.channels(show).values.to_set
+        heard = Signal::Sources.channels(show).values.to_set
         loose, plugged = show.rows.values.reject { |row| heard.include?(row.id) }.partition { |row| show.patch.plugs[row.id].nil? }
         [(unplugged(loose) if loose.any?), (untaken(show, plugged) if plugged.any?)].compact
       end
@@ -18,7 +18,7 @@ module Loomshuttle
       def untaken(show, rows)
         sockets = rows.map { |row| show.patch.plugs[row.id] }
         finding(rows,
-          "#{names(rows)} #{(rows.size == 1) ? "is" : "are"} plugged in at #{Runs.places(show, sockets.uniq)}, and no channel takes #{(rows.size == 1) ? "it" : "them"}.",
+          "#{names(rows)} #{(rows.size == 1) ? "is" : "are"} plugged in at #{Words::Runs.places(show, sockets.uniq)}, and no channel takes #{(rows.size == 1) ? "it" : "them"}.",
           rows.map(&:id) + sockets.uniq,
           mend(show, rows))
       end
@@ -42,13 +42,13 @@ module Loomshuttle
         edits = edits.select { |edit| edit.apply(show).is_a?(Show) }.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
         return nil if edits.empty? || Edits::Group.new(edits: edits).apply(show).is_a?(Refusal)
 
-        Mend.new(label: "Mend: put #{(rows.size == 1) ? "it" : "them"} on channel #{Runs.of(edits.map(&:slot))}", edits: edits)
+        Mend.new(label: "Mend: put #{(rows.size == 1) ? "it" : "them"} on channel #{Words::Runs.of(edits.map(&:slot))}", edits: edits)
       end
 
       def own_channel(show, row)
         desk = show.rig.first_of("desk") or return nil
         channel = Endpoint.id(desk.id, "channel", row.number)
-        source = show.rig.place(channel) && show.patch.slots[channel].nil? && Patch::Route.into(show, show.patch.plugs[row.id], channel)
+        source = show.rig.place(channel) && show.patch.slots[channel].nil? && Signal::Route.into(show, show.patch.plugs[row.id], channel)
         source && Edits::Connect.new(slot: channel, from: source)
       end
       private_class_method :unplugged, :untaken, :finding, :names, :mend, :own_channel

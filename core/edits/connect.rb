@@ -23,7 +23,7 @@ module Loomshuttle
       def changes(show)
         shift = Endpoint.parse(from).number - Endpoint.parse(slot).number if blocked?(show)
         Patch::Block.slots(show, slot).to_h do |id|
-          [id, Patch::Take.new(from: source_of(id, shift), tap: tap || default_tap(show), delay_ms: delay_ms)]
+          [id, Patch::Pick.new(from: source_of(id, shift), tap: tap || default_tap(show), delay_ms: delay_ms)]
         end
       end
 

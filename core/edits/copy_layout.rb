@@ -36,7 +36,7 @@ module Loomshuttle
 
         channel = "#{from_field}/#{number}"
         tap = show.rig.family_of(channel).default_tap
-        ["#{to_field}/#{number}", Patch::Take.new(from: channel, tap: tap)] if field.takes?(Endpoint.parse(channel).family)
+        ["#{to_field}/#{number}", Patch::Pick.new(from: channel, tap: tap)] if field.takes?(Endpoint.parse(channel).family)
       end
 
       def nothing(_show, source, target)

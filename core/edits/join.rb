@@ -82,7 +82,7 @@ module Loomshuttle
         return SetSend.new(channel: from, mix: to) if mix?(show, from, to)
 
         slot = slot_behind(show, to)
-        source = slot && Patch::Route.into(show, from, slot)
+        source = slot && Signal::Route.into(show, from, slot)
         source && connect_with_pair(show, slot, source)
       end
 

@@ -57,9 +57,9 @@ module Loomshuttle
 
         before = show.patch.slots[slot]
         named = given["from"] || before&.from or return nothing_to_change(show, slot)
-        from = Patch::Route.into(show, named, slot) || named
+        from = Signal::Route.into(show, named, slot) || named
         same = before&.from == from
-        Patch::Take.new(from: from,
+        Patch::Pick.new(from: from,
           tap: given["tap"] || (same ? before.tap : default_tap(show, from)),
           delay_ms: (given["delay_ms"] || (same ? before.delay_ms : 0.0)).to_f)
       end

@@ -7,7 +7,7 @@ module Loomshuttle
     module LayoutChange
       module_function
 
-      # @param takes [Hash{String => Patch::Take, nil}]
+      # @param takes [Hash{String => Patch::Pick, nil}]
       # @return [Show, Refusal]
       def apply(show, takes)
         refusal = takes.filter_map { |slot, take| Edits.refuse_slot(show, slot) || (take && Sources.refuse(show, slot, take.from, take.tap, take.delay_ms)) }.first

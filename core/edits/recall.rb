@@ -32,7 +32,7 @@ module Loomshuttle
             why: "There is no field \"#{unknown}\" to recall.")
         end
 
-        show.with(patch: Patch::Blend.of(show, there(show, wanted), fields))
+        show.with(patch: Compare::Blend.of(show, there(show, wanted), fields))
       end
 
       private

@@ -7,7 +7,7 @@ module Loomshuttle
     # how a swing turns back.
     Restore = Value.of(:slots) do
       def self.from_h(hash)
-        new(slots: hash.fetch("slots").transform_values { |take| take && Patch::Take.from_h(take) })
+        new(slots: hash.fetch("slots").transform_values { |take| take && Patch::Pick.from_h(take) })
       end
 
       # @return [Restore] that brings back what the given slots take now

@@ -2,7 +2,7 @@
 
 module Loomshuttle
   module Edits
-    # Lays a cable between two ports, or changes one that is there. `Rig::CableForecast` says
+    # Lays a cable between two ports, or changes one that is there. `Screens::CableForecast` says
     # beforehand what it would do.
     SetCable = Value.of(:cable) do
       include Reversed

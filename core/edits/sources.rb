@@ -14,7 +14,7 @@ module Loomshuttle
       end
 
       def refuse_family(show, field, slot_id, from_id)
-        return nil if Patch::Route.takable?(field, Endpoint.parse(slot_id), from_id)
+        return nil if Signal::Route.takable?(field, Endpoint.parse(slot_id), from_id)
 
         allowed = field.takes?("*") ? "an output socket" : field.takes.map { |family| named(show, slot_id, family) }.join(", ")
         Refusal.new(field: "from",

@@ -38,7 +38,7 @@ module Loomshuttle
         when "songs" then build(Show::Song, data.merge("stems" => data.fetch("stems", []).map { |stem| build(Show::Stem, stem) }.freeze))
         when "scenes" then ShowFile.patch(data)
         when "check" then ShowFile.check(data)
-        when "slots" then Patch::Take.from_h(data)
+        when "slots" then Patch::Pick.from_h(data)
         when "sends" then Patch::Send.from_h(data)
         when *TYPES.keys then build(TYPES.fetch(part), data)
         else data.freeze

@@ -122,7 +122,7 @@ module Loomshuttle
       end
 
       def phantom(row) = {"yes" => "yes", "never" => "NEVER", "no" => ""}.fetch(row.phantom)
-      def channels(show, row) = Soundcheck::Sources.channel_names(show).fetch(row, []).join(", ")
+      def channels(show, row) = Signal::Sources.channel_names(show).fetch(row, []).join(", ")
 
       def lane(show, row)
         track = show.track_of_row(row.id)
@@ -136,7 +136,7 @@ module Loomshuttle
       def carried(show, socket)
         line = show.graph.line_back(socket)
         source = line.drop(1).find { |id| %w[bus main matrix channel].include?(show.rig.kind_of(id)) } || line.drop(1).last
-        return ["", "", ""] unless source && Signal::Why.of(show, source).fine
+        return ["", "", ""] unless source && Screens::Why.of(show, source).fine
         steps = line.take_while { |id| id != source }.map { |id| [id, show.patch.slots[id]] }.select(&:last)
         [source ? show.label(source) : "",
           steps.map { |_, take| take.tap }.compact.find { |tap| tap != "raw" } || "",

@@ -58,14 +58,14 @@ module Loomshuttle
       end
 
       def self.check(data)
-        home = data.fetch("home", {}).transform_values { |take| take && Patch::Take.from_h(take) }
-        Soundcheck::State.new(home: home.freeze, **%w[opened keep turned].to_h { |list| [list.to_sym, data.fetch(list, []).freeze] })
+        home = data.fetch("home", {}).transform_values { |take| take && Patch::Pick.from_h(take) }
+        Patch::Swung.new(home: home.freeze, **%w[opened keep turned].to_h { |list| [list.to_sym, data.fetch(list, []).freeze] })
       end
 
       # @param data [Hash] string keys, in the shape of the schema's `patch`
       # @return [Patch::Scene]
       def self.patch(data)
-        Patch::Scene.new(slots: data.fetch("slots", {}).transform_values { |take| Patch::Take.from_h(take) }.freeze,
+        Patch::Scene.new(slots: data.fetch("slots", {}).transform_values { |take| Patch::Pick.from_h(take) }.freeze,
           plugs: data.fetch("plugs", {}).freeze,
           sends: data.fetch("sends", {}).transform_values { |mixes| mixes.transform_values { |send| Patch::Send.from_h(send) }.freeze }.freeze,
           **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, data.fetch(flag, []).to_set.freeze] })

@@ -4,7 +4,7 @@ module Loomshuttle
   module Patch
     # One whole patch. Immutable: every `with_` answers a changed copy.
     #
-    # slots    slot id => Take            what every slot of every field takes
+    # slots    slot id => Pick            what every slot of every field takes
     # plugs    row id => socket id        where each row of the input list is plugged
     # sends    channel or mix id => {mix id => Send}
     # opened   ids of the first slots of blocks that are opened to single choices
@@ -18,7 +18,7 @@ module Loomshuttle
       splits: Set.new.freeze,
       turned: Set.new.freeze,
       powered: Set.new.freeze) do
-      # @param changes [Hash{String => Take, nil}] nil clears the slot
+      # @param changes [Hash{String => Pick, nil}] nil clears the slot
       def with_slots(changes)
         with(slots: slots.merge(changes).compact.freeze)
       end

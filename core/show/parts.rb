@@ -3,11 +3,11 @@
 module Loomshuttle
   class Show
     # A show taken apart into keyed values, so that any two can be compared and any value
-    # set back: {"slots" => {"desk/channel/9" => Take}, "rows" => {...}, ...}. Undo, the
+    # set back: {"slots" => {"desk/channel/9" => Pick}, "rows" => {...}, ...}. Undo, the
     # question whether two edits touch the same, comparing shows and recalling scenes all
     # come from here.
     #
-    #   Parts.changed(before, after)   # => {"slots" => {"desk/channel/9" => [Take, nil]}}
+    #   Parts.changed(before, after)   # => {"slots" => {"desk/channel/9" => [Pick, nil]}}
     module Parts
       FLAGS = %w[opened splits turned powered].freeze
       PATCH = ["slots", "plugs", "sends", *FLAGS].freeze

@@ -22,7 +22,7 @@ module Loomshuttle
         return [] if show.patch.sends.each_key.all? { |from| show.rig.kind_of(from) == "channel" }
 
         memo = {}
-        rows = Soundcheck::Sources.channels(show)
+        rows = Sources.channels(show)
         show.patch.sends.values.flat_map(&:keys).uniq.flat_map do |mix|
           into(show, mix, memo, []).group_by { |way| rows.fetch(way.channel, way.channel) }.filter_map { |_, ways|
             if ways.size > 1

@@ -84,7 +84,7 @@ module Loomshuttle
       # Many places in few words: "channel 1–12, 29 and Voices (bus 3)".
       def in_words(show, ids)
         named, numbered = ids.partition { |id| show.names.key?(id) }
-        [*(Checks::Runs.places(show, numbered) if numbered.any?), *named.map { |id| show.label(id) }].join(" and ")
+        [*(Words::Runs.places(show, numbered) if numbered.any?), *named.map { |id| show.label(id) }].join(" and ")
       end
 
       # A place that nothing comes to from elsewhere in this rig.

@@ -25,7 +25,7 @@ module Loomshuttle
       #
       # @return [Array<Edits::Connect, Edits::Turn>]
       def by_hand(show)
-        turned = Sources.channels(show).keys.select { |channel| Feed.of(show, channel) == :recorder }
+        turned = Signal::Sources.channels(show).keys.select { |channel| Signal::Feed.of(show, channel) == :recorder }
         switched, laid = turned.partition { |channel| show.turned?(channel) }
         [*back_to_sockets(show, laid), *switched_back(show, switched)]
       end
@@ -33,7 +33,7 @@ module Loomshuttle
       # One edit a block.
       def back_to_sockets(show, channels)
         channels.uniq { |channel| Patch::Block.first_or_self(show, channel) }.filter_map do |channel|
-          source = Sources.stage_source(show, channel)
+          source = Signal::Sources.stage_source(show, channel)
           source && Edits::Connect.new(slot: channel, from: source)
         end
       end

@@ -13,7 +13,7 @@ module Loomshuttle
       # @param keep [Array<String>] channels that stay on the stage on purpose
       # @return [SwingPlan, Refusal]
       def to_recorder(show, keep: [])
-        returns = Sources.returns(show)
+        returns = Signal::Sources.returns(show)
         refusal = refuse_keep(returns, keep) || refuse_empty(returns.keys - keep)
         return refusal if refusal
 
@@ -32,7 +32,7 @@ module Loomshuttle
         return nothing_to_turn if edits.empty?
 
         closing = show.check.opened.map { |block| Edits::OpenBlock.new(slot: block, open: false) }
-        SwingPlan.prove(show, to: :stage, edits: [*edits, *closing, Edits::Remember.new(state: State.new)])
+        SwingPlan.prove(show, to: :stage, edits: [*edits, *closing, Edits::Remember.new(state: Patch::Swung.new)])
       end
 
       def plan(show, patching, keep)
@@ -40,7 +40,7 @@ module Loomshuttle
         return turned if turned.is_a?(Refusal)
         return nothing_to_turn if turned.patch == show.patch
 
-        state = State.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze,
+        state = Patch::Swung.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze,
           keep: kept(show, turned, keep), turned: (turned.patch.turned - show.patch.turned).to_a.freeze)
         SwingPlan.prove(show, to: :recorder, edits: [*patching, Edits::Remember.new(state: state)])
       end
@@ -56,7 +56,7 @@ module Loomshuttle
 
       # Channels that stay: those asked for, and those that their block holds back.
       def kept(show, turned, keep)
-        held = Sources.returns(show).keys.select { |channel| Feed.of(turned, channel) == :stage }
+        held = Signal::Sources.returns(show).keys.select { |channel| Signal::Feed.of(turned, channel) == :stage }
         (keep | held).freeze
       end
 

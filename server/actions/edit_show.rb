@@ -112,7 +112,7 @@ module Loomshuttle
 
         # Whoever listens to the take later finds in it what was patched meanwhile.
         def stand_in_take(before, after, label)
-          changes = Loomshuttle::Patch::Compare.of(after, before.patch, after.patch).map { |change| change[:words] }
+          changes = Loomshuttle::Compare::Patches.of(after, before.patch, after.patch).map { |change| change[:words] }
           @context.engine.ask({do: "patch", words: [label, *changes].first(4).join("; ")[0, 900]}, seconds: 2)
         rescue BadInput, Runtime::Gone
           # It has just ended, or nobody is there to be told.

@@ -20,7 +20,7 @@ module Loomshuttle
           def push(fields)
             state = context.desk.state
             there = show.with(patch: show.patch.with(**state.to_h.slice(:slots, :sends, :turned, :powered)))
-            context.desk.send_changes(state, Loomshuttle::Patch::Blend.of(there, show.patch, fields, guard: false))
+            context.desk.send_changes(state, Loomshuttle::Compare::Blend.of(there, show.patch, fields, guard: false))
           rescue Links::DeskLink::Refused
             raise if fields
 

@@ -71,8 +71,8 @@ module Loomshuttle
             after = edit.apply(show)
             return refuse(after) if after.is_a?(Refusal)
 
-            loom = Signal::Loom.weave(after, Signal::Looms.named(given["loom"] || "patch", after))
-            json changes: Loomshuttle::Patch::Compare.of(after, show.patch, after.patch), strands: loom[:strands]
+            loom = Screens::Loom.weave(after, Screens::Looms.named(given["loom"] || "patch", after))
+            json changes: Loomshuttle::Compare::Patches.of(after, show.patch, after.patch), strands: loom[:strands]
           end
 
           def accept(key, digest, reason)

@@ -21,15 +21,15 @@ module Loomshuttle
             json show.scenes.map { |name, patch| {name: name, checksum: patch.sheet_checksum, now: patch == show.patch} }
           end
           app.get("/api/scenes/compare") do
-            json changes: Loomshuttle::Patch::Compare.of(show, named_patch(params["from"]), named_patch(params["to"]))
+            json changes: Loomshuttle::Compare::Patches.of(show, named_patch(params["from"]), named_patch(params["to"]))
           end
           app.get("/api/fields") do
             json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} }
           end
-          app.get("/api/fields/:device/:family") { json Loomshuttle::Patch::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
-          app.get("/api/mixes") { json Loomshuttle::Patch::SendTable.mixes(show) }
+          app.get("/api/fields/:device/:family") { json Loomshuttle::Screens::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
+          app.get("/api/mixes") { json Loomshuttle::Screens::SendTable.mixes(show) }
           app.get("/api/mixes/:device/:family/:number") do
-            json Loomshuttle::Patch::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number")))
+            json Loomshuttle::Screens::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number")))
           end
           app.helpers Helpers
         end

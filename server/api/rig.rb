@@ -7,10 +7,10 @@ module Loomshuttle
       module Rig
         def self.registered(app)
           app.get("/api/rig") { json Views::Rig.of(show) }
-          app.get("/api/rig/rate") { json Loomshuttle::Rig::RateForecast.of(show, Integer(params["rate_hz"])) }
+          app.get("/api/rig/rate") { json Loomshuttle::Screens::RateForecast.of(show, Integer(params["rate_hz"])) }
 
           app.get "/api/rig/cable" do
-            forecast = Loomshuttle::Rig::CableForecast.of(show, params["a"], params["b"])
+            forecast = Loomshuttle::Screens::CableForecast.of(show, params["a"], params["b"])
             json forecast.is_a?(Refusal) ? {fits: false, sentence: forecast.why} : {fits: true, sentence: forecast}
           end
 

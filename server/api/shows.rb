@@ -7,11 +7,11 @@ module Loomshuttle
       module Shows
         def self.registered(app)
           app.get("/api/show") { json Views.show(context.kept, context, author) }
-          app.get("/api/looms/:name") { json Signal::Loom.weave(show, Signal::Looms.named(params["name"], show)) }
+          app.get("/api/looms/:name") { json Screens::Loom.weave(show, Screens::Looms.named(params["name"], show)) }
           app.get("/api/trace") do
             json Signal::Trace.public_send((params["back"] == "true") ? :back : :forward, show, params["endpoint"]).to_data
           end
-          app.get("/api/why") { json Signal::Why.of(show, params["endpoint"]).to_data }
+          app.get("/api/why") { json Screens::Why.of(show, params["endpoint"]).to_data }
           files(app)
           templates(app)
         end

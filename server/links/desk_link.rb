@@ -165,7 +165,7 @@ module Loomshuttle
         def add_state(patch, message)
           first, second, third, fourth = message.to_a
           case message.address
-          when "/state/slot" then patch.with_slots(first => Patch::Take.new(from: second, tap: third.empty? ? nil : third, delay_ms: fourth.to_f))
+          when "/state/slot" then patch.with_slots(first => Patch::Pick.new(from: second, tap: third.empty? ? nil : third, delay_ms: fourth.to_f))
           when "/state/plug" then patch.with_plug(first, second)
           when "/state/turn" then patch.with_turned(first, true)
           when "/state/power" then patch.with_power(first, true)

@@ -57,8 +57,8 @@ module Loomshuttle
             length_max_m: standard.length_max_m,
             kinds: standard.cables,
             lanes_by_khz: Loomshuttle::Rig::Standard::RATE_FAMILIES.to_h { |khz| [khz, show.rig.lanes_of(cable, khz * 1000)] },
-            **Loomshuttle::Rig::LinkBudget.of(show, cable).slice(:lanes, :a_to_b, :b_to_a),
-            lost: Loomshuttle::Rig::LinkBudget.lost(show, cable).size,
+            **Loomshuttle::Signal::LinkBudget.of(show, cable).slice(:lanes, :a_to_b, :b_to_a),
+            lost: Loomshuttle::Signal::LinkBudget.lost(show, cable).size,
             chained: show.rig.port(cable.a).first.profile.kind == "box" && show.rig.port(cable.b).first.profile.kind == "box"}
         end
 

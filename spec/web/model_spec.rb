@@ -88,8 +88,8 @@ RSpec.describe "The web's model" do
   end
 
   describe "a field as a sheet" do
-    let(:outputs) { JSON.parse(JSON.generate(Loomshuttle::Patch::FieldTable.of(show, "desk/output"))) }
-    let(:channels) { JSON.parse(JSON.generate(Loomshuttle::Patch::FieldTable.of(show, "desk/channel"))) }
+    let(:outputs) { JSON.parse(JSON.generate(Loomshuttle::Screens::FieldTable.of(show, "desk/output"))) }
+    let(:channels) { JSON.parse(JSON.generate(Loomshuttle::Screens::FieldTable.of(show, "desk/channel"))) }
 
     it "has the columns that the field needs, and no others" do
       expect(WebModel.call("fieldTable", "columnsOf", outputs).map { |column| column["key"] }).to eq(%w[number takes arrives tap delay_ms])
@@ -117,8 +117,8 @@ RSpec.describe "The web's model" do
   end
 
   describe "the sends to a mix as a sheet" do
-    let(:wedge) { JSON.parse(JSON.generate(Loomshuttle::Patch::SendTable.of(show, "desk/bus/1"))) }
-    let(:free) { JSON.parse(JSON.generate(Loomshuttle::Patch::SendTable.of(show, "desk/bus/9"))) }
+    let(:wedge) { JSON.parse(JSON.generate(Loomshuttle::Screens::SendTable.of(show, "desk/bus/1"))) }
+    let(:free) { JSON.parse(JSON.generate(Loomshuttle::Screens::SendTable.of(show, "desk/bus/9"))) }
 
     def send_after(table, typed, channel)
       made = WebModel.call("sendTable", "editOf", table, typed)["edit"]
@@ -220,7 +220,7 @@ RSpec.describe "The web's model" do
   end
 
   describe "the loom" do
-    let(:loom) { JSON.parse(JSON.generate(Loomshuttle::Signal::Loom.weave(planted, Loomshuttle::Signal::Looms.patch(planted)))) }
+    let(:loom) { JSON.parse(JSON.generate(Loomshuttle::Screens::Loom.weave(planted, Loomshuttle::Screens::Looms.patch(planted)))) }
 
     it "lights a whole thread from any of its places, and what a waiting track listens to" do
       from_row, from_channel = %w[list/row/1 desk/channel/1].map { |id| WebModel.call("loom", "wholeThread", loom, id) }
@@ -230,7 +230,7 @@ RSpec.describe "The web's model" do
     end
 
     it "knows a loom in which many threads meet in few places" do
-      mixes = JSON.parse(JSON.generate(Loomshuttle::Signal::Loom.weave(show, Loomshuttle::Signal::Looms.mixes(show))))
+      mixes = JSON.parse(JSON.generate(Loomshuttle::Screens::Loom.weave(show, Loomshuttle::Screens::Looms.mixes(show))))
       expect([loom, mixes].map { |one| WebModel.call("loom", "isDense", one) }).to eq([false, true])
     end
 

@@ -115,7 +115,7 @@ module Loomshuttle
           fault(nil, result.field, result.why)
         end
 
-        def words(after) = Show::Compare.of(@show, after).map { |change| change[:words] }
+        def words(after) = Compare::Shows.of(@show, after).map { |change| change[:words] }
 
         def fault(line, column, message)
           @faults << {line: line, column: column, message: message}

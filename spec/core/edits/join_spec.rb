@@ -50,7 +50,7 @@ RSpec.describe "Joining outputs" do
   end
 
   it "weaves mixes down to who hears them" do
-    loom = Loomshuttle::Signal::Loom.weave(show, Loomshuttle::Signal::Looms.named("outputs", show))
+    loom = Loomshuttle::Screens::Loom.weave(show, Loomshuttle::Screens::Looms.named("outputs", show))
     expect(loom[:posts].map { |post| post[:key] }).to eq(%w[mix output socket listener])
     expect(loom[:strands].map { |strand| [strand[:from], strand[:to]] }).to include(%w[desk/main/1 desk/output/1],
       %w[desk/output/9 box-a/out-socket/1],

@@ -46,7 +46,7 @@ RSpec.describe Loomshuttle::Edits::Lay do
   end
 end
 
-RSpec.describe Loomshuttle::Patch::FieldTable do
+RSpec.describe Loomshuttle::Screens::FieldTable do
   def table(field, from = show) = described_class.of(from, field)
 
   it "says what each slot takes by the place at the far end, and what arrives by it" do
@@ -72,7 +72,7 @@ RSpec.describe Loomshuttle::Patch::FieldTable do
   end
 
   it "has a table of sends for each mix: what can be sent, what it carries, level and tap" do
-    sends = Loomshuttle::Patch::SendTable
+    sends = Loomshuttle::Screens::SendTable
     expect(sends.mixes(show).map { |mix| mix[:label] }).to include("Main L (main 1)", "Booth wedge (bus 1)", "matrix 6")
     expect(sends.of(show, "desk/bus/1")[:lines].first).to eq(id: "desk/channel/1",
       label: "channel 1",

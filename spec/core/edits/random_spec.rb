@@ -29,8 +29,8 @@ RSpec.describe "Edits from outside" do
         expect(codec.parse(Loomshuttle::Exchange::ShowFile.write(after))).to eq(after), "not whole after #{data}"
         expect(inverse.apply(after)).to eq(now), "not undone: #{data}"
         Loomshuttle::Checks::All.findings(after)
-        Loomshuttle::Signal::Looms::NAMES.each do |name|
-          Loomshuttle::Signal::Loom.weave(after, Loomshuttle::Signal::Looms.named(name, after))
+        Loomshuttle::Screens::Looms::NAMES.each do |name|
+          Loomshuttle::Screens::Loom.weave(after, Loomshuttle::Screens::Looms.named(name, after))
         end
         (after.rig.devices.size > 3) ? after : show
       end

@@ -120,7 +120,7 @@ RSpec.describe Loomshuttle::BadInput do
   end
 end
 
-RSpec.describe Loomshuttle::Checks::Runs do
+RSpec.describe Loomshuttle::Words::Runs do
   {[9, 10, 11, 12] => "9–12", [3] => "3", [1, 2, 5, 7, 8] => "1–2, 5, 7–8", [4, 2] => "2, 4"}.each do |numbers, text|
     it("writes #{numbers} as #{text}") { expect(described_class.text(numbers)).to eq(text) }
   end

@@ -2,7 +2,7 @@
 
 require "core_helper"
 
-RSpec.describe Loomshuttle::Patch::Compare do
+RSpec.describe Loomshuttle::Compare::Patches do
   def words(*edits) = described_class.of(show, show.patch, show(*edits).patch).map { |change| change[:words] }
 
   {"a run whose sources count on" => ["run",
@@ -37,7 +37,7 @@ RSpec.describe Loomshuttle::Patch::DeskSide do
   end
 end
 
-RSpec.describe Loomshuttle::Show::Compare do
+RSpec.describe Loomshuttle::Compare::Shows do
   {"a cable" => ["cable",
     {a: "box-a/aes50", b: "desk/aes50-a", length_m: 55},
     "The cable from box-a/aes50 to desk/aes50-a: length m is 55, before: 40"],

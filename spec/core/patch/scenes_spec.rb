@@ -31,12 +31,12 @@ RSpec.describe "Scenes" do
   end
 
   it "say in words what changed" do
-    words = Loomshuttle::Patch::Compare.of(changed, kept.patch, changed.patch).map { |change| change[:words] }
+    words = Loomshuttle::Compare::Patches.of(changed, kept.patch, changed.patch).map { |change| change[:words] }
     expect(words).to include("Tuba is plugged in at local socket 30, before: Box A socket 4",
       "Channel 1–8 take local socket 1–8, raw, before: Box A socket 1–8, raw",
       "Channel 9 to Booth wedge (bus 1) is off, before: -12.0 dB, pre-fader")
     expect(words.size).to eq(4)
-    expect(Loomshuttle::Patch::Compare.of(changed, changed.patch, changed.patch)).to eq([])
+    expect(Loomshuttle::Compare::Patches.of(changed, changed.patch, changed.patch)).to eq([])
   end
 
   it "are refused by a name or field that is not there" do
@@ -46,7 +46,7 @@ RSpec.describe "Scenes" do
   end
 
   it "open a block of which only a part came over from the desk" do
-    desk = show.patch.with_slots("desk/channel/3" => Loomshuttle::Patch::Take.new(from: "desk/mic/30", tap: "raw"))
+    desk = show.patch.with_slots("desk/channel/3" => Loomshuttle::Patch::Pick.new(from: "desk/mic/30", tap: "raw"))
     pulled = edit("recall",
       scene: JSON.parse(JSON.generate(Loomshuttle::Exchange::ShowFile.patch_data(desk))),
       fields: ["desk/channel"]).apply(show)

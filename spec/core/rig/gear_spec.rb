@@ -97,9 +97,9 @@ RSpec.describe "The rig" do
 
     it "say beforehand what they would do" do
       loose = show(edit("device", id: "box-b", profile: "stage-box-32x16", name: "Box B", clock: "aes50"))
-      expect(Loomshuttle::Rig::CableForecast.of(loose, "box-b/aes50", "box-a/chain"))
+      expect(Loomshuttle::Screens::CableForecast.of(loose, "box-b/aes50", "box-a/chain"))
         .to eq("AES50, 48 lanes each way at 48 kHz. Box B's sockets arrive on AES50 A lane 17–48. Box A's sockets arrive on AES50 A lane 1–16. Box B can follow the clock through it.")
-      expect(Loomshuttle::Rig::CableForecast.of(loose, "box-b/aes50", "desk/card")).to be_a(Loomshuttle::Refusal)
+      expect(Loomshuttle::Screens::CableForecast.of(loose, "box-b/aes50", "desk/card")).to be_a(Loomshuttle::Refusal)
     end
 
     it "of single lines go where they are plugged in" do
@@ -158,8 +158,8 @@ RSpec.describe "The rig" do
   describe "lane budgets" do
     it "say what is used and there, and what 96 kHz would cost before it is chosen" do
       cable = show.rig.cables.last
-      expect(Loomshuttle::Rig::LinkBudget.of(show, cable)).to include(lanes: 32, a_to_b: 16, b_to_a: 15, highest: 31, lost: [])
-      forecast = Loomshuttle::Rig::RateForecast.of(show, 96_000)
+      expect(Loomshuttle::Signal::LinkBudget.of(show, cable)).to include(lanes: 32, a_to_b: 16, b_to_a: 15, highest: 31, lost: [])
+      forecast = Loomshuttle::Screens::RateForecast.of(show, 96_000)
       expect(forecast[:links].find { |link| link[:cable] == cable.id }).to include(lanes_now: 32, lanes_then: 16)
       expect(forecast[:sources_lost]).to include("role click", "role organ", "role tide")
       expect(finding(edit("show_rate", rate_hz: 96_000).apply(show), "link-lanes").what).to include("At 96 kHz this USB link carries 16 lanes")

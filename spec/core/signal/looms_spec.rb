@@ -3,9 +3,9 @@
 require "core_helper"
 require_relative "../../../bench/large_rig"
 
-RSpec.describe Loomshuttle::Signal::Looms do
+RSpec.describe Loomshuttle::Screens::Looms do
   def posts(name, from = show) = described_class.named(name, from).to_h { |post| [post[:key], post[:ids]] }
-  def weave(name, from = show) = Loomshuttle::Signal::Loom.weave(from, described_class.named(name, from))
+  def weave(name, from = show) = Loomshuttle::Screens::Loom.weave(from, described_class.named(name, from))
 
   # Two desks that share Box A: the second hears it over a link from the first.
   let(:shared) do

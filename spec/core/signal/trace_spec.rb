@@ -47,8 +47,8 @@ RSpec.describe Loomshuttle::Signal::Reach do
   end
 end
 
-RSpec.describe Loomshuttle::Signal::Loom do
-  let(:loom) { described_class.weave(planted, Loomshuttle::Signal::Looms.patch(planted)) }
+RSpec.describe Loomshuttle::Screens::Loom do
+  let(:loom) { described_class.weave(planted, Loomshuttle::Screens::Looms.patch(planted)) }
 
   it "joins neighbouring posts by what the graph says" do
     expect(loom[:strands].map { |strand| [strand[:from], strand[:to]] }).to include(%w[list/row/1 box-a/mic/1],
@@ -78,7 +78,7 @@ RSpec.describe Loomshuttle::Signal::Loom do
 
   it "keeps the colours of a swung desk's channels" do
     swung = Loomshuttle::Soundcheck::Swing.to_recorder(planted).edit.apply(planted)
-    channels = described_class.weave(swung, Loomshuttle::Signal::Looms.soundcheck(swung))[:posts].last[:knots]
+    channels = described_class.weave(swung, Loomshuttle::Screens::Looms.soundcheck(swung))[:posts].last[:knots]
     expect(channels.first(12).map { |knot| knot[:row] }).to eq((1..12).map { |n| "list/row/#{n}" })
   end
 end

@@ -2,7 +2,7 @@
 
 require "core_helper"
 
-RSpec.describe Loomshuttle::Signal::Why do
+RSpec.describe Loomshuttle::Screens::Why do
   {"rec/track/9" => "Track 9 gets nothing: card lane 9 takes local socket 9, where nothing is plugged in.",
    "rec/track/13" => "Track 13 gets nothing: nothing is laid on it.",
    "desk/bus/9" => "Bus 9 gets nothing: no channel is sent to it.",

@@ -2,7 +2,7 @@
 
 require "core_helper"
 
-RSpec.describe Loomshuttle::Soundcheck::Feed do
+RSpec.describe Loomshuttle::Signal::Feed do
   it "knows stage, recorder, playback and nothing" do
     half = show(edit("connect", slot: "desk/channel/1", from: "desk/card-return/1"))
     expect(%w[desk/channel/1 desk/channel/9 desk/channel/31].map { |id| described_class.of(half, id) }).to eq(%i[recorder stage playback])
@@ -21,7 +21,7 @@ RSpec.describe Loomshuttle::Soundcheck::Feed do
   end
 end
 
-RSpec.describe Loomshuttle::Soundcheck::Sources do
+RSpec.describe Loomshuttle::Signal::Sources do
   it "finds the lane on which each channel's own track comes back" do
     expect(described_class.returns(show)).to eq((1..12).to_h { |n| ["desk/channel/#{n}", "desk/card-return/#{n}"] })
   end

@@ -21,7 +21,7 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
     kept = described_class.to_recorder(show, keep: ["desk/channel/12"])
     after = kept.edit.apply(show)
     expect(kept.stays).to eq(["desk/channel/12"])
-    expect(Loomshuttle::Soundcheck::Feed.of_channels(after).select { |_, feed| feed == :stage }.keys).to eq(["desk/channel/12"])
+    expect(Loomshuttle::Signal::Feed.of_channels(after).select { |_, feed| feed == :stage }.keys).to eq(["desk/channel/12"])
     expect(described_class.to_stage(after).edit.apply(after)).to eq(show)
   end
 
@@ -34,8 +34,8 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
       plan = described_class.to_recorder(before, keep: keep)
       after = plan.edit.apply(before)
       expect(plan.proved).to be(true)
-      expect(Loomshuttle::Soundcheck::Feed.of_channels(after)).to eq((1..8).to_h { |n| ["desk/channel/#{n}", keep.include?("desk/channel/#{n}") ? :stage : :recorder] })
-      expect(Loomshuttle::Soundcheck::Sources.channels(after)).to eq((1..8).to_h { |n| ["desk/channel/#{n}", "list/row/#{n}"] })
+      expect(Loomshuttle::Signal::Feed.of_channels(after)).to eq((1..8).to_h { |n| ["desk/channel/#{n}", keep.include?("desk/channel/#{n}") ? :stage : :recorder] })
+      expect(Loomshuttle::Signal::Sources.channels(after)).to eq((1..8).to_h { |n| ["desk/channel/#{n}", "list/row/#{n}"] })
       expect(described_class.to_stage(after).edit.apply(after)).to eq(before)
       expect(rules(after) & %w[mixed-feed second-set]).to eq([])
     end
@@ -57,13 +57,13 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
   it "finishes a swing that was half done by hand, and knows the whole way home" do
     half = show(edit("connect", slot: "desk/channel/1", from: "desk/card-return/1"))
     whole = described_class.to_recorder(half).edit.apply(half)
-    expect(Loomshuttle::Soundcheck::Feed.of_channels(whole).values.uniq).to eq([:recorder])
+    expect(Loomshuttle::Signal::Feed.of_channels(whole).values.uniq).to eq([:recorder])
     expect(described_class.to_stage(whole).edit.apply(whole).patch).to eq(show.patch)
   end
 
   it "does not lose its way home where a track was recorded from the wrong place" do
     after = described_class.to_recorder(planted).edit.apply(planted)
-    expect(Loomshuttle::Soundcheck::Feed.of_channels(after).size).to eq(12)
+    expect(Loomshuttle::Signal::Feed.of_channels(after).size).to eq(12)
     expect(described_class.to_stage(after).edit.apply(after)).to eq(planted)
   end
 

@@ -1,13 +1,13 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Compare
     # What differs between two patches of one show, in words and by field; neighbours that
     # differ alike are told as one run.
     #
-    #   Compare.of(show, show.patch, show.scenes["Rehearsal"])
+    #   Compare::Patches.of(show, show.patch, show.scenes["Rehearsal"])
     #     # => [{part:, place:, places:, field:, before:, after:, words:}]
-    module Compare
+    module Patches
       # What a desk holds; where microphones are plugged is the stage's business.
       DESK_PARTS = %w[slots sends turned powered].freeze
 
@@ -20,7 +20,7 @@ module Loomshuttle
       #
       # @return [Array<Hash>]
       def desk(show, before, after)
-        told(show, changes(show, before, after, DESK_PARTS).select { |change| DeskSide.has?(show, change.place) })
+        told(show, changes(show, before, after, DESK_PARTS).select { |change| Patch::DeskSide.has?(show, change.place) })
       end
 
       # @return [Array<Change>] one a place

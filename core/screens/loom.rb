@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Signal
+  module Screens
     # The picture of all threads as data: upright posts with their knots, and the strands
     # between them. Which places stand on a post is all that differs from loom to loom;
     # the strands follow from the graph, so a new loom is a new list of posts.
@@ -86,7 +86,7 @@ module Loomshuttle
       end
 
       def outside_rig?(endpoint) = %w[list songs].include?(endpoint.device)
-      def origin(show, id) = Soundcheck::Sources.row_behind(show, id)
+      def origin(show, id) = Signal::Sources.row_behind(show, id)
 
       # Walks back from a knot through places that stand on no post until knots are met. A
       # way that meets none, or comes round through a later post, is no strand.
@@ -161,7 +161,7 @@ module Loomshuttle
         one_line ? "#{first}–#{last[/\d+\z/]}" : "single choices"
       end
 
-      def human_source(show, id) = show.rig.label(Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
+      def human_source(show, id) = show.rig.label(Signal::Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
       private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label,
         :outside_rig?, :origin, :strands_into, :noted, :strand, :frays, :last_knot, :brackets, :takes, :human_source
     end

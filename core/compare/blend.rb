@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Compare
     # The present patch with parts of another laid over it: some fields or all, and nothing
     # that a safe row is in.
     module Blend
@@ -18,7 +18,7 @@ module Loomshuttle
         with_blocks_open(blended).patch
       end
 
-      def wanted?(part, key, fields) = fields.nil? || fields.include?(Fields.field_of(part, key))
+      def wanted?(part, key, fields) = fields.nil? || fields.include?(Patch::Fields.field_of(part, key))
       def guarded?(part, key, guarded) = guarded.include?((part == "sends") ? key.split(Show::Parts::SENT).first : key)
 
       # Every place on the way of a safe row, in one patch.
@@ -35,7 +35,7 @@ module Loomshuttle
 
       # A block of which only a part was taken over stands open, where its model allows it.
       def with_blocks_open(show)
-        crooked = show.patch.slots.keys.reject { |slot| Block.in_line?(show, slot) }.map { |slot| Block.first(show, slot) }.uniq
+        crooked = show.patch.slots.keys.reject { |slot| Patch::Block.in_line?(show, slot) }.map { |slot| Patch::Block.first(show, slot) }.uniq
         crooked.reduce(show) { |now, first| now.rig.field_of(first).opens ? now.with(patch: now.patch.with_opened(first, true)) : now }
       end
       private_class_method :wanted?, :guarded?, :safe_places, :patch_places, :with_blocks_open

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Compare
     # One difference between two patches, or a run of neighbours that differ alike: channels
     # 1 to 8 that took sockets 1 to 8 and now take sockets 9 to 16 are one change of eight.
     #
@@ -36,7 +36,7 @@ module Loomshuttle
 
       # Takes go on with the next source at the same tap and delay; all else stays the same.
       def goes_on?(value, next_value)
-        return value == next_value unless value.is_a?(Take) && next_value.is_a?(Take)
+        return value == next_value unless value.is_a?(Patch::Pick) && next_value.is_a?(Patch::Pick)
 
         from, next_from = [value, next_value].map { |take| Endpoint.parse(take.from) }
         from.field == next_from.field && from.number.is_a?(Integer) && next_from.number == from.number + 1 && value.tap == next_value.tap && value.delay_ms == next_value.delay_ms

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Checks
+  module Words
     # Words for sets of numbered places: [9, 10, 11, 14] is "9–11, 14".
     module Runs
       module_function

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Signal
+  module Screens
     # "Why is nothing on ...?" answered from any place in one sentence, with the first broken
     # step and, where a check knows the cure, the mend.
     #
@@ -19,7 +19,7 @@ module Loomshuttle
 
       # @raise [BadInput] when the show has no such endpoint
       def of(show, id)
-        Trace.back(show, id)
+        Signal::Trace.back(show, id)
         return of_row(show, id) if show.rows.key?(id)
 
         line = show.graph.line_back(id)
@@ -34,14 +34,14 @@ module Loomshuttle
         if channels.empty?
           return answer(show, "#{show.label(row)} stops at #{show.label(socket)}: no channel takes it.", socket, [row, socket])
         end
-        if Reach.listeners(show, row).empty?
+        if Signal::Reach.listeners(show, row).empty?
           return answer(show,
             "#{show.label(row)} stops at #{show.label(channels.first)}: it is sent to no mix that anybody hears.",
             channels.first,
             channels)
         end
 
-        Answer.new(sentence: Sentence.of(show, row), fine: true)
+        Answer.new(sentence: Signal::Sentence.of(show, row), fine: true)
       end
 
       def fed?(show, origin)
@@ -49,11 +49,11 @@ module Loomshuttle
       end
 
       def fine(show, id, origin)
-        _, track = Soundcheck::Sources.behind(show, id)
+        _, track = Signal::Sources.behind(show, id)
         if track
           return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.tracks[track].name} from disk, whenever a take runs.", fine: true)
         end
-        return Answer.new(sentence: Sentence.of(show, id, :back), fine: true) unless show.rows.key?(origin)
+        return Answer.new(sentence: Signal::Sentence.of(show, id, :back), fine: true) unless show.rows.key?(origin)
 
         Answer.new(sentence: "#{capital(show.label(id))} gets #{show.label(origin)}. If it is silent, look at the preamp, the mute and the source itself.", fine: true)
       end

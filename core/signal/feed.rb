@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Soundcheck
+  module Signal
     # What the desk's channels listen to.
     module Feed
       module_function

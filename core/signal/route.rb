@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Signal
     # Finds what a slot must take so that a place's signal arrives there: the place itself,
     # or the lane on which fixed wires and cables bring it to the slot's device.
     #

@@ -1,12 +1,12 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  class Show
+  module Compare
     # What differs between two whole shows, in words: gear, rows, tracks, songs and patch.
     #
-    #   Compare.of(before, after)
+    #   Compare::Shows.of(before, after)
     #     # => [{part: "rows", key: "list/row/1", words: "Row 1 (Hurdy-gurdy): stand is boom, before: nothing"}]
-    module Compare
+    module Shows
       # How parts are called whose values have no name of their own.
       SUBJECTS = {"roles" => "The role",
                   "scenes" => "The scene",
@@ -19,12 +19,12 @@ module Loomshuttle
 
       # @return [Array<Hash>] plain data; of the patch a line a run
       def of(before, after)
-        whole = Parts.changed(before, after, Parts::NAMES - Parts::PATCH).flat_map { |part, keys|
+        whole = Show::Parts.changed(before, after, Show::Parts::NAMES - Show::Parts::PATCH).flat_map { |part, keys|
           keys.map do |key, (was, is)|
             {part: part, key: key, words: words(after, part, key, was, is)}
           end
         }
-        whole + Patch::Compare.of(after, before.patch, after.patch).map { |change| {part: change[:part], key: change[:place], words: change[:words]} }
+        whole + Patches.of(after, before.patch, after.patch).map { |change| {part: change[:part], key: change[:place], words: change[:words]} }
       end
 
       def words(show, part, key, was, is)

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Signal
+  module Screens
     # Which posts stand in which loom. A loom is asked for by its name, or, where there are
     # several desks, by its name and the desk that it is woven for: "patch@monitors". Each
     # answers the `posts` that Loom.weave takes:
@@ -78,7 +78,7 @@ module Loomshuttle
         [post("role", "Role", show.roles.values.map(&:endpoint)),
           post("return", "Return lane", lanes),
           post("channel", "Channel", fed_channels(show, lanes)),
-          post("mix", "Mix", mixes_of(show, desk).select { |id| Reach.listeners(show, id).any? }),
+          post("mix", "Mix", mixes_of(show, desk).select { |id| Signal::Reach.listeners(show, id).any? }),
           post("listener", "Listener", inputs_of_listeners(show))]
       end
 

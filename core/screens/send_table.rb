@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Screens
     # What one mix is made of, as a table: a line for every channel or mix that can be sent to
     # it, with the level and the tap of its send.
     #
@@ -45,7 +45,7 @@ module Loomshuttle
 
       # The source in a channel; a mix is called by its own name.
       def carries(show, id)
-        origin = Soundcheck::Sources.row_behind(show, id)
+        origin = Signal::Sources.row_behind(show, id)
         return show.rows[origin].name if show.rows.key?(origin)
 
         origin.start_with?("songs/") ? "role #{Endpoint.parse(origin).number}" : ""

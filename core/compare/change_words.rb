@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Compare
     # Says changes of a patch in words.
     #
     #   ChangeWords.new(show).sentence(change)
@@ -27,7 +27,7 @@ module Loomshuttle
         {part: change.part,
          place: change.place,
          places: change.places,
-         field: Fields.field_of(change.part, change.key),
+         field: Patch::Fields.field_of(change.part, change.key),
          before: value(change.part, change.was, change.last_was),
          after: value(change.part, change.is, change.last_is),
          words: sentence(change)}
@@ -52,8 +52,8 @@ module Loomshuttle
       def value(part, value, last)
         case value
         when nil then (part == "slots" || part == "plugs") ? "nothing" : "off"
-        when Take then [range(source(value), source(last)), value.tap, ("#{value.delay_ms} ms" if value.delay_ms.positive?)].compact.join(", ")
-        when Send then "#{value.level_db} dB, #{value.tap}"
+        when Patch::Pick then [range(source(value), source(last)), value.tap, ("#{value.delay_ms} ms" if value.delay_ms.positive?)].compact.join(", ")
+        when Patch::Send then "#{value.level_db} dB, #{value.tap}"
         when true then "on"
         else label(value)
         end

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Signal
+  module Screens
     # What belongs around one desk of a rig: the boxes that it hears, the computers at its
     # card, the rows that are meant for it. With a single desk that is everything.
     #
@@ -54,14 +54,14 @@ module Loomshuttle
         ends.any? { |id| (@show.graph.fixed_onward(id) + wiring.back(id)).any? { |place| place.start_with?("#{desk.id}/") } }
       end
 
-      def wiring = Wiring.of(@show.rig, @show.sample_rate_hz)
+      def wiring = Signal::Wiring.of(@show.rig, @show.sample_rate_hz)
 
       # Whether one of the desk's channels gets what is plugged in there.
       def heard?(device) = heard.include?(device.id)
 
       def heard
         @heard ||= @show.once([:heard, @desk.id]) do
-          Soundcheck::Sources.channels(@show).filter_map { |channel, row|
+          Signal::Sources.channels(@show).filter_map { |channel, row|
             if channel.start_with?("#{@desk.id}/") && @show.patch.plugs[row]
               Endpoint.parse(@show.patch.plugs[row]).device
             end

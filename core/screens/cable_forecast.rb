@@ -1,14 +1,14 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Rig
+  module Screens
     # Says what a cable would do before it is plugged in.
     module CableForecast
       module_function
 
       # @return [String, Refusal] sentences
       def of(show, a, b)
-        laid = Edits::SetCable.new(cable: Cable.new(a: a, b: b, kind: nil, length_m: nil)).apply(show)
+        laid = Edits::SetCable.new(cable: Rig::Cable.new(a: a, b: b, kind: nil, length_m: nil)).apply(show)
         return laid if laid.is_a?(Refusal)
 
         cable = laid.rig.cables.find { |one| one.id == "#{a}~#{b}" }
@@ -38,7 +38,7 @@ module Loomshuttle
       end
 
       def clock(before, after)
-        gained = Clock.of(after.rig).ways.keys - Clock.of(before.rig).ways.keys
+        gained = Rig::Clock.of(after.rig).ways.keys - Rig::Clock.of(before.rig).ways.keys
         "#{gained.map { |id| after.rig.devices[id].name }.join(", ")} can follow the clock through it." if gained.any?
       end
       private_class_method :lanes, :places, :clock

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Patch
+  module Screens
     # One field of one device as a table: a line a slot, with what it takes, what arrives by
     # that, at which tap and with how much delay; and everything that the field may take.
     #
@@ -14,10 +14,10 @@ module Loomshuttle
       # @raise [BadInput] when the rig has no such field
       def of(show, name)
         place = show.rig.place("#{name}/1")
-        raise BadInput.new(field: "field", value: name, allowed: Fields.slotted(show).join(", ")) unless place&.field
+        raise BadInput.new(field: "field", value: name, allowed: Patch::Fields.slotted(show).join(", ")) unless place&.field
 
         {field: name,
-         label: Fields.label(show, name),
+         label: Patch::Fields.label(show, name),
          block: place.field.block,
          opens: place.field.opens,
          delay_max_ms: place.field.delay_max_ms,
@@ -30,7 +30,7 @@ module Loomshuttle
         {id: slot,
          number: Endpoint.parse(slot).number,
          present: show.rig.present?(slot),
-         opened: show.rig.field_of(slot).blocks? && show.patch.opened.include?(Block.first(show, slot)),
+         opened: show.rig.field_of(slot).blocks? && show.patch.opened.include?(Patch::Block.first(show, slot)),
          takes: take ? words(show, take.from) : "",
          arrives: take ? arrives(show, slot) : "",
          tap: take&.tap,
@@ -40,7 +40,7 @@ module Loomshuttle
 
       # The source, mix or recorded track whose signal comes to the slot.
       def arrives(show, slot)
-        origin, track = Soundcheck::Sources.behind(show, slot)
+        origin, track = Signal::Sources.behind(show, slot)
         return "#{show.tracks[track].name}, from disk" if track
         if show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send }
           return show.label(origin)

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Rig
+  module Signal
     # How many lanes of each cable are used and there, now and at other sample rates.
     #
     #   LinkBudget.of(show, show.rig.cables.first, 96_000)

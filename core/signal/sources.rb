@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Soundcheck
+  module Signal
     # Which channel belongs to which source, and over which lane its track comes back.
     module Sources
       module_function
@@ -85,7 +85,7 @@ module Loomshuttle
       # @return [String, nil] what the channel takes when it listens to its row's socket
       def stage_source(show, channel)
         row = channels(show)[channel]
-        row && show.patch.plugs[row] && Patch::Route.into(show, show.patch.plugs[row], channel)
+        row && show.patch.plugs[row] && Route.into(show, show.patch.plugs[row], channel)
       end
 
       def channel_ids(show)
