@@ -39,7 +39,7 @@ module Bench
           {id: "#{desk.sub("desk", "rec")}/track/#{n}", name: "T#{n}", row: row, armed: true}
         end
       }
-      Loomshuttle::Demo.show(version: 1,
+      Loomshuttle::Demo.show(version: 2,
         name: "Grown",
         venue: "",
         sample_rate_hz: 48_000,
@@ -70,14 +70,14 @@ module Bench
     def data(desks, threads, computers)
       numbers = 1..threads
       home = ->(n) { [(n - 1) % desks + 1, (n - 1) / desks + 1] }
-      {version: 1,
+      {version: 2,
        name: "Large",
        venue: "",
        sample_rate_hz: 48_000,
        profiles: [wide_desk],
        devices: devices(desks, computers),
        cables: cables(desks, computers),
-       rows: numbers.map { |n| {id: "list/row/#{n}", name: "Source #{n}"} },
+       rows: numbers.map { |n| {id: "list/row/#{n}", number: n, name: "Source #{n}"} },
        tracks: tracks(threads, computers, home),
        patch: patch(numbers, desks, computers, home)}
     end
@@ -116,7 +116,7 @@ module Bench
       (1..threads).filter_map { |n|
         home[n].then { |d, k|
           if d <= computers && k <= 48
-            {id: "rec-#{d}/track/#{k}", name: "Source #{n}", row: "list/row/#{n}", armed: true}
+            {id: "rec-#{d}/track/#{k}", place: "rec-#{d}/track/#{k}", name: "Source #{n}", row: "list/row/#{n}", armed: true}
           end
         }
       }

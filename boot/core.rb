@@ -47,9 +47,9 @@ module Loomshuttle
     # @return [Hash] the contract, api/openapi.yaml
     def api = @api ||= YAML.safe_load_file(File.join(ROOT, "api/openapi.yaml"))
 
-    # @return [Hash] the JSON Schema of the show file
-    def show_schema
-      @show_schema ||= JSON.parse(File.read(File.join(ROOT, "docs/formats/loom.schema.json")))
+    # @return [Hash{Integer => Hash}] the JSON Schemas of the show file, by version
+    def show_schemas
+      @show_schemas ||= [1, 2].to_h { |version| [version, JSON.parse(File.read(File.join(ROOT, "docs/formats/loom-#{version}.schema.json")))] }.freeze
     end
   end
 end

@@ -169,7 +169,7 @@ module Loomshuttle
         end
 
         def show(path)
-          Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(File.read(path, encoding: "UTF-8"))
+          Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles).parse(File.read(path, encoding: "UTF-8"))
         end
 
         # Turns bad input into one line and exit code 2.

@@ -7,12 +7,27 @@ module Loomshuttle
     attr_reader :field, :value, :allowed
 
     # @param message [String, nil] one that is made already, as another process said it
-    def initialize(field:, value:, allowed:, message: nil)
+    # @param faults [Array<BadInput>, nil] that this one stands for
+    def initialize(field:, value:, allowed:, message: nil, faults: nil)
+      @faults = faults
       @field = field
       @value = value
       @allowed = allowed
       super(message || "#{field}: #{shown} is not usable; #{allowed}")
     end
+
+    # Several faults as one: the first one's field, and all their sentences.
+    #
+    # @param faults [Array<BadInput>]
+    def self.together(faults)
+      first = faults.first
+      return first if faults.size == 1
+
+      new(field: first.field, value: first.value, allowed: first.allowed, message: faults.map(&:message).join("; "), faults: faults)
+    end
+
+    # @return [Array<BadInput>] each fault of several
+    def faults = @faults || [self]
 
     # Goes into JSON, whatever bytes the value is of.
     def to_h = {field: field, value: value.is_a?(String) ? text : value, allowed: allowed, message: message}

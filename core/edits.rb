@@ -4,65 +4,40 @@ module Loomshuttle
   # Edits are small values, each with the same four methods:
   #
   #   apply(show)    => a changed Show, or a Refusal that says why not
-  #   inverse(show)  => the edit that undoes it, asked of the show before it
   #   to_data, Edits.from_h(data)  plain data there and back
   #
   # Undo, history and the interface's commands all come from that one shape.
   module Edits
-    KINDS = {
-      "connect" => "Connect",
-      "clear" => "Clear",
-      "run" => "Run",
-      "open_block" => "OpenBlock",
-      "restore" => "Restore",
-      "plug" => "Plug",
-      "send" => "SetSend",
-      "split" => "Split",
-      "arm" => "Arm",
-      "rename" => "Rename",
-      "device_rate" => "DeviceRate",
-      "accept" => "Accept",
-      "remember" => "Remember",
-      "group" => "Group",
-      "put" => "Put",
-      "device" => "SetDevice",
-      "remove_device" => "RemoveDevice",
-      "cable" => "SetCable",
-      "remove_cable" => "RemoveCable",
-      "profile" => "SetProfile",
-      "show_rate" => "ShowRate",
-      "turn" => "Turn",
-      "power" => "Power",
-      "rows" => "SetRows",
-      "move_rows" => "MoveRows",
-      "shift" => "Shift",
-      "reverse" => "Reverse",
-      "swap" => "Swap",
-      "copy_layout" => "CopyLayout",
-      "spread" => "Spread",
-      "retake" => "Retake",
-      "scene" => "SaveScene",
-      "recall" => "Recall",
-      "land" => "Land",
-      "lay" => "Lay",
-      "record_taps" => "RecordTaps",
-      "make_tracks" => "MakeTracks",
-      "record_mix" => "RecordMix"
-    }.freeze
-    private_constant :KINDS
-
     module_function
 
+    # @return [Hash{String => Class}] every kind of edit
+    def kinds = @kinds ||= constants.map { |name| const_get(name) }.select { |one| one.respond_to?(:kind) }.to_h { |one| [one.kind, one] }.freeze
+
     # @param hash [Hash] string keys, "kind" and that kind's own fields
-    # @raise [BadInput] for an unknown kind, or a field that is missing or of another type
-    def from_h(hash)
+    # @raise [BadInput] for an unknown kind, or with every field that is missing or of another type
+    def from_h(hash, at: "edit", kinds: self.kinds)
       kind = hash.is_a?(Hash) ? hash["kind"] : nil
-      name = KINDS[kind] or raise BadInput.new(field: "edit.kind", value: kind, allowed: "one of #{KINDS.keys.join(", ")}")
-      Shape.check(kind, hash)
-      const_get(name).from_h(hash)
+      made = kinds[kind] or raise BadInput.new(field: "#{at}.kind", value: kind, allowed: "one of #{kinds.keys.sort.join(", ")}")
+      made.from_h(hash, at: at)
     end
 
-    def kind_of(edit) = KINDS.key(edit.class.name.split("::").last)
+    # An edit that somebody asks for: one that an engineer can make, all the way down.
+    #
+    # @raise [BadInput]
+    def from_outside(hash, at: "edit")
+      edits = (hash.is_a?(Hash) && hash["kind"] == "group" && hash["edits"].is_a?(Array)) ? hash["edits"] : []
+      edits.each_with_index { |edit, index| from_outside(edit, at: "#{at}.edits/#{index}") }
+      from_h(hash, at: at, kinds: outside)
+    end
+
+    # @return [Hash{String => Class}] the kinds that may come from outside
+    def outside = @outside ||= kinds.reject { |_, made| made.inside? }.freeze
+
+    # @return [Hash] JSON Schemas by name as they stand in api/openapi.yaml
+    def schemas
+      made = outside.sort.to_h { |kind, one| ["Edit#{kind.split("_").map(&:capitalize).join}", one.schema] }
+      {"Edit" => {"oneOf" => made.keys.map { |name| {"$ref" => "#/components/schemas/#{name}"} }}, **made}
+    end
 
     # Checks that what a slot takes is a place of the show.
     #

@@ -8,7 +8,7 @@ module Loomshuttle
   # tracks    track id => Capture::Track
   # songs     [Song]                     the set list
   # roles     name => Role
-  # check     Patch::Swung          what the swing remembers
+  # swung     Patch::Swung             what the swing remembers
   # names     endpoint id => what the show calls it (buses, mostly)
   # accepted  finding key => Acceptance
   # scenes    name => Patch::Scene       named patches beside the present one
@@ -24,7 +24,7 @@ module Loomshuttle
     songs: [].freeze,
     roles: {}.freeze,
     names: {}.freeze,
-    check: Patch::Swung.new,
+    swung: Patch::Swung.new,
     accepted: {}.freeze,
     scenes: {}.freeze,
     landed: {}.freeze,
@@ -61,8 +61,11 @@ module Loomshuttle
       end
 
       endpoint = Endpoint.parse(endpoint_id)
-      {"list/row" => "row #{endpoint.number}", "songs/role" => "role #{endpoint.number}"}.fetch(endpoint.field) { rig.label(endpoint_id) }
+      {"list/row" => "a row that is gone", "songs/role" => "role #{endpoint.number}"}.fetch(endpoint.field) { rig.label(endpoint_id) }
     end
+
+    # @return [Capture::Track, nil] the track at a slot of the recorder
+    def track_at(place_id) = once(:track_at) { tracks.values.reverse.to_h { |track| [track.place, track] } }[place_id]
 
     # @return [Capture::Track, nil] the first track meant for a row
     def track_of_row(row_id) = once(:track_of_row) { tracks.values.reverse.to_h { |track| [track.row, track] } }[row_id]

@@ -35,7 +35,7 @@ module Loomshuttle
 
     # @return [Hash] in the shape of the show file
     def data
-      {version: 1,
+      {version: 2,
        name: "Lanterns over Saltmarsh",
        venue: "Quayside Hall",
        sample_rate_hz: SAMPLE_RATE_HZ,
@@ -75,6 +75,7 @@ module Loomshuttle
     def rows
       ROWS.each.with_index(1).map do |(name, short, colour, stitch, group, mic, stand, phantom, pair), n|
         {id: "list/row/#{n}",
+         number: n,
          name: name,
          short: short,
          colour: colour,
@@ -89,7 +90,7 @@ module Loomshuttle
     end
 
     def tracks
-      ROWS.each.with_index(1).map { |(name), n| {id: "rec/track/#{n}", name: name, row: "list/row/#{n}", armed: true} }
+      ROWS.each.with_index(1).map { |(name), n| {id: "rec/track/#{n}", place: "rec/track/#{n}", name: name, row: "list/row/#{n}", armed: true} }
     end
 
     def songs
@@ -158,6 +159,6 @@ module Loomshuttle
     end
 
     # @return [Show]
-    def show(whole = data) = Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(JSON.generate(whole))
+    def show(whole = data) = Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles).parse(JSON.generate(whole))
   end
 end

@@ -9,7 +9,7 @@ require_relative "stems"
 module Loomshuttle
   data = ENV.fetch("LOOMSHUTTLE_DATA")
   database = Server::Store::Database.connect(ENV.fetch("DATABASE_URL"))
-  codec = Exchange::ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles)
+  codec = Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles)
   shows = Server::Store::Shows.new(database, codec)
   unless shows.first_id
     show_id = shows.create(Demo.show)

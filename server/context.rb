@@ -54,6 +54,19 @@ module Loomshuttle
         state unless state.nil? || @pushing || @pushes.size.positive? || state.checksum == show.patch.checksum
       end
 
+      # What is known beside the plan. As long as it is the same it is the very same value, so that
+      # findings are worked out once.
+      #
+      # @return [Checks::Facts]
+      def facts(kept)
+        now = Checks::Facts.new(desk: drifted(kept.show), takes: takes.rates(kept.id))
+        @facts = now unless @facts == now
+        @facts
+      end
+
+      # @return [Array<Checks::Finding>]
+      def findings(kept) = Checks::All.findings(kept.show, facts(kept))
+
       def takes_folder = File.join(data_folder, "takes")
 
       # @return [Integer, nil] bytes free where the takes are

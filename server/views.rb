@@ -15,11 +15,11 @@ module Loomshuttle
          venue: show.venue,
          sample_rate_hz: show.sample_rate_hz,
          feed: Signal::Feed.of_desk(show),
-         swung: show.check.swung?,
-         keep: show.check.keep,
+         swung: show.swung.swung?,
+         keep: show.swung.keep,
          desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} },
          leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name,
-         findings: Checks::All.findings(show, known(kept, context)).map(&:to_data),
+         findings: context.findings(kept).map(&:to_data),
          rows: rows(show),
          sockets: sockets(show),
          tracks: tracks(show),
@@ -30,18 +30,11 @@ module Loomshuttle
          redo: context.history.label_undone(kept.id, author)}
       end
 
-      # What the desk has, and which takes there are, is known here, not in the core.
-      def known(kept, context)
-        drifted = context.drifted(kept.show)
-        drift = drifted ? Checks::Drift.findings(kept.show, drifted) : []
-        drift + Checks::RateMatch.of_takes(kept.show, context.takes.rates(kept.id))
-      end
-
       def rows(show)
         channels = Signal::Sources.channel_names(show)
         show.rows.values.map do |row|
           socket = show.patch.plugs[row.id]
-          row.to_h.merge(number: row.number,
+          row.to_h.merge(pair_number: show.rows[row.pair]&.number,
             socket: socket,
             socket_label: socket && show.rig.label(socket),
             channels: channels.fetch(row.id, []),
@@ -72,15 +65,14 @@ module Loomshuttle
       # tracks, not once a track.
       def tracks(show)
         channels = Signal::Sources.channels(show).invert
-        lanes_back = show.patch.slots.select { |slot, _| Endpoint.parse(slot).family == "lane-out" }
-          .to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
-        show.tracks.values.map { |track| track_data(show, track, channels[track.row], lanes_back[track.id]) }
+        show.tracks.values.map { |track| track_data(show, track, channels[track.row], Signal::Returns.lane(show, track.place)) }
       end
 
       def track_data(show, track, channel, return_lane)
-        lane = show.patch.slots[track.id]&.from
+        lane = show.patch.slots[track.place]&.from
         row = show.rows[track.row]
         {id: track.id,
+         place: track.place,
          number: track.number,
          name: track.name,
          armed: track.armed,
@@ -92,7 +84,7 @@ module Loomshuttle
          channel: channel,
          feed: channel && Signal::Feed.of(show, channel)}
       end
-      private_class_method :known, :rows, :sockets, :tracks, :track_data
+      private_class_method :rows, :sockets, :tracks, :track_data
     end
   end
 end

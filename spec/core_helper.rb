@@ -59,6 +59,11 @@ module CoreHelp
   end
 
   def edit(kind, **fields) = Loomshuttle::Edits.from_h(JSON.parse(JSON.generate({kind: kind, **fields})))
+
+  # What undo applies: through data, as the history keeps it.
+  def undo(one, before) = put(one.apply(before), before)
+  def put(from, to) = Loomshuttle::Edits.from_h(JSON.parse(JSON.generate(Loomshuttle::Edits::Put.between(from, to).to_data)))
+
   def titles(show) = Loomshuttle::Checks::All.findings(show).map(&:title)
   def rules(show) = Loomshuttle::Checks::All.findings(show).map(&:rule)
   def finding(show, rule) = Loomshuttle::Checks::All.findings(show).find { |one| one.rule == rule }

@@ -4,6 +4,8 @@ module Loomshuttle
   module Capture
     # One source of the input list.
     #
+    # id       never changes, whatever the row is called and wherever it stands
+    # number   where it stands in the list; what people call it by
     # short    a name for narrow places, such as a label on a box; "" to use the name
     # kind     what it arrives by: microphone, DI, line, wireless
     # mic      which microphone or DI, in the engineer's words
@@ -12,6 +14,7 @@ module Loomshuttle
     # pair     id of the other side of a stereo pair
     # safe     no recall of a scene touches it
     Row = Value.of(:id,
+      :number,
       :name,
       short: "",
       kind: "microphone",
@@ -24,7 +27,6 @@ module Loomshuttle
       pair: nil,
       notes: "",
       safe: false) do
-      def number = Endpoint.parse(id).number
       def short_name = short.empty? ? name : short
     end
 
@@ -50,7 +52,9 @@ module Loomshuttle
         (value.is_a?(String) && value.size <= most && !value.match?(/[[:cntrl:]]/)) ? nil : "at most #{most} characters, no control characters"
       end
 
-      def self.id(number) = Endpoint.id("list", "row", number)
+      # What a row's id looks like; behind the last stroke stands anything that nobody else has.
+      ID = %r{\Alist/row/[A-Za-z0-9_-]{1,60}\z}
+      NUMBER_MAX = 4000
     end
   end
 end

@@ -37,11 +37,11 @@ module Loomshuttle
 
       # One engine records one computer; another computer's tracks are its own engine's.
       def recorder_tracks(show)
-        recorder = show.tracks.values.find { |track| lane(show, track) }&.then { |track| Endpoint.parse(track.id).device }
-        show.tracks.values.select { |track| Endpoint.parse(track.id).device == recorder }
+        recorder = show.tracks.values.find { |track| lane(show, track) }&.then { |track| track.recorder }
+        show.tracks.values.select { |track| track.recorder == recorder }
       end
 
-      def lane(show, track) = show.patch.slots[track.id]&.from&.then { |from| Endpoint.parse(from).number }
+      def lane(show, track) = show.patch.slots[track.place]&.from&.then { |from| Endpoint.parse(from).number }
 
       # The other side of a pair goes into the same file where both are armed, or neither.
       def right_side(show, track, sides)

@@ -51,7 +51,7 @@ module Loomshuttle
         [(names(before, other, "put another signal on") if other.any?)]
       end
 
-      def lane(show, track) = show.patch.slots[track]&.from
+      def lane(show, track) = show.patch.slots[show.tracks[track]&.place]&.from
 
       # The slot behind the lane: what the desk sends on it, at which tap.
       def source(show, track)

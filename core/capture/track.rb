@@ -4,8 +4,12 @@ module Loomshuttle
   module Capture
     # A track of the recorder: `row` is the id of the source that it is meant for, which is
     # how a check can know that something else arrives.
-    Track = Value.of(:id, :name, row: nil, armed: false) do
-      def number = Endpoint.parse(id).number
+    #
+    # id     never changes, whatever the track is called and wherever it is recorded
+    # place  the recorder's slot, e.g. "rec/track/9"
+    Track = Value.of(:id, :place, :name, row: nil, armed: false) do
+      def number = Endpoint.parse(place).number
+      def recorder = Endpoint.parse(place).device
 
       # Tracks that are called what their row was called follow it to its new name; one that has a
       # name of its own keeps it.

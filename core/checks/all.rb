@@ -2,22 +2,33 @@
 
 module Loomshuttle
   module Checks
-    # Runs every rule over a show. A rule is a module with one method, `findings(show)`.
+    # Runs every rule over a show. A rule is a module with one method, `findings(show)`, or, where
+    # it names in READS what of the facts it needs, `findings(show, facts)`.
     module All
       RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power,
         OrphanBus, DoublePath, Landing,
-        SilentLane, ColouredTap, MixedFeed, SecondSet, ClickReach].freeze
+        Drift, SilentLane, ColouredTap, MixedFeed, SecondSet, ClickReach].freeze
       SEVERITIES = %w[stop warn note].freeze
 
       module_function
 
-      # @param known [Array<Finding>] of what is not in the show, from whoever knows it: what the
-      #   desk has (Drift), at which rate takes are (RateMatch.of_takes)
+      # Found once a show and facts.
+      #
+      # @param facts [Facts]
       # @return [Array<Finding>] gravest first; accepted ones are marked as long as what
       #   they are about is unchanged
-      def findings(show, known = [])
-        own = show.once(:findings) { ordered(show, RULES.flat_map { |rule| rule.findings(show) }).freeze }
-        known.empty? ? own : ordered(show, own + known)
+      def findings(show, facts = Facts::NONE)
+        found = show.once(:findings) { [] }
+        return found[1] if found[0].equal?(facts)
+
+        found.replace([facts, ordered(show, RULES.flat_map { |rule| of_rule(show, rule, facts) }).freeze])[1]
+      end
+
+      # What reads the plan alone is found once a show, whatever else becomes known.
+      def of_rule(show, rule, facts)
+        return show.once(rule) { rule.findings(show).freeze } unless rule.const_defined?(:READS)
+
+        rule.findings(show, facts)
       end
 
       def ordered(show, findings)
@@ -29,7 +40,7 @@ module Loomshuttle
         acceptance = show.accepted[finding.key]
         (acceptance && acceptance.digest == finding.digest) ? finding.with(accepted: acceptance) : finding
       end
-      private_class_method :ordered, :with_acceptance
+      private_class_method :of_rule, :ordered, :with_acceptance
     end
   end
 end

@@ -36,7 +36,7 @@ module Loomshuttle
           what: "The cable from #{words(show, cable)} is #{cable.kind}; #{standard.name} wants #{standard.cables.first}.",
           why: "Its impedance is another, so that edges of the signal are rounded and long runs fail.",
           endpoints: [cable.a, cable.b, "kind"],
-          mend: Mend.new(label: "It is #{standard.cables.first}", edits: [Edits::SetCable.new(cable: cable.with(kind: standard.cables.first))]))
+          mend: Mend.new(label: "It is #{standard.cables.first}", edits: [Edits::SetCable.of(cable.with(kind: standard.cables.first))]))
       end
 
       def words(show, cable)

@@ -162,7 +162,7 @@ module Loomshuttle
           what: "Both take lanes #{Words::Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.name}" }} to their outputs.",
           why: "A wedge at one box would play what is meant for the other.", endpoints: [one.id, other.id],
           mend: free && Mend.new(label: "Mend: let #{other.name}'s outputs begin behind lane #{free}",
-            edits: [Edits::SetDevice.new(id: other.id, changes: {"settings" => {"output_offset" => free}})]))
+            edits: [Edits::SetDevice.new(id: other.id, settings: {"output_offset" => free})]))
       end
 
       def boxes(show) = show.rig.all_of("box")

@@ -43,13 +43,13 @@ module Loomshuttle
           what: "None of #{show.rig.devices.values.count(&:digital?)} digital devices leads the clock.",
           why: WHY,
           endpoints: show.rig.devices.values.select(&:digital?).map(&:id),
-          mend: desk && Mend.new(label: "Mend: let #{desk.name} lead", edits: [Edits::SetDevice.new(id: desk.id, changes: {"clock" => "leader"})]))
+          mend: desk && Mend.new(label: "Mend: let #{desk.name} lead", edits: [Edits::SetDevice.new(id: desk.id, clock: "leader")]))
       end
 
       # The others follow the first, where a cable leads there directly.
       def one_leader(show, leaders)
         first, *others = leaders
-        edits = others.map { |device| way_to(show, device, first)&.then { |port| Edits::SetDevice.new(id: device.id, changes: {"clock" => port}) } }
+        edits = others.map { |device| way_to(show, device, first)&.then { |port| Edits::SetDevice.new(id: device.id, clock: port) } }
         Mend.new(label: "Mend: let only #{first.name} lead", edits: edits) if edits.all?
       end
 
@@ -80,7 +80,7 @@ module Loomshuttle
       def mend(show, clock, device)
         port = clock.leaders.filter_map { |leader| way_to(show, device, leader) }.first
         if port && port != device.clock
-          Mend.new(label: "Mend: follow through #{port}", edits: [Edits::SetDevice.new(id: device.id, changes: {"clock" => port})])
+          Mend.new(label: "Mend: follow through #{port}", edits: [Edits::SetDevice.new(id: device.id, clock: port)])
         end
       end
       private_class_method :look, :leaders, :nobody, :one_leader, :way_to, :followers, :behind, :mend

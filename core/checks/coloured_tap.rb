@@ -19,7 +19,7 @@ module Loomshuttle
 
       # The first join on the way back from the track that is coloured.
       def coloured_edge(show, track)
-        show.graph.line_back(track.id).each_cons(2) do |to, _from|
+        show.graph.line_back(track.place).each_cons(2) do |to, _from|
           edge = show.graph.back(to) if show.patch.slots.key?(to)
           return edge if edge && edge.kind == :patch && !CLEAN.include?(edge.tap)
         end
@@ -28,8 +28,8 @@ module Loomshuttle
 
       def finding(show, track, edge)
         Finding.new(rule: "coloured-tap", severity: "warn", step: "capture", title: "#{track.name} is recorded #{edge.tap}",
-          what: "#{show.label(edge.to)} takes #{show.label(edge.from)} #{edge.tap}, so #{show.label(track.id)} holds #{moved(edge.tap)}.",
-          why: "At the virtual soundcheck it would pass the same processing a second time.", endpoints: [edge.to, track.id],
+          what: "#{show.label(edge.to)} takes #{show.label(edge.from)} #{edge.tap}, so #{show.label(track.place)} holds #{moved(edge.tap)}.",
+          why: "At the virtual soundcheck it would pass the same processing a second time.", endpoints: [edge.to, track.place],
           mend: mend(show, edge))
       end
 

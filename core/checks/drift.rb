@@ -2,14 +2,16 @@
 
 module Loomshuttle
   module Checks
-    # The desk's state differs from the plan. Not among All::RULES: what the desk has is not
-    # in the show, so whoever knows it asks here.
+    # The desk's state differs from the plan.
     module Drift
+      READS = %i[desk].freeze
+
       module_function
 
-      # @param desk [Patch::Scene] what the desk says that it has
-      def findings(show, desk)
-        changes = Compare::Patches.desk(show, show.patch, desk)
+      def findings(show, facts)
+        return [] unless facts.desk
+
+        changes = Compare::Patches.desk(show, show.patch, facts.desk)
         return [] if changes.empty?
 
         places = changes.flat_map { |change| change[:places] }

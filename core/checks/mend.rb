@@ -5,7 +5,7 @@ module Loomshuttle
     # The cure for a finding: what its button says, and the edits that it does as one.
     Mend = Value.of(:label, :edits) do
       def edit = Edits::Group.new(edits: edits)
-      def to_data = {label: label, edit: edit.to_data}
+      def to_data = {label: label}
     end
   end
 end

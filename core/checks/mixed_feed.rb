@@ -9,7 +9,7 @@ module Loomshuttle
 
       def findings(show)
         feeds = Signal::Feed.of_channels(show)
-        chosen = show.check.keep
+        chosen = show.swung.keep
         back, stage = %i[recorder stage].map { |feed| feeds.select { |id, is| is == feed && !chosen.include?(id) }.keys }
         (back.empty? || stage.empty?) ? [] : [finding(show, back, stage)]
       end

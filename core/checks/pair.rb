@@ -9,7 +9,7 @@ module Loomshuttle
 
       def findings(show)
         channels = Signal::Sources.channels(show).to_a.reverse.to_h(&:reverse)
-        show.rows.values.select { |row| row.pair && row.number < Endpoint.parse(row.pair).number && show.rows.key?(row.pair) }
+        show.rows.values.select { |row| row.pair && show.rows.key?(row.pair) && row.number < show.rows[row.pair].number }
           .filter_map do |left|
           faults = faults(show, left, show.rows[left.pair], channels)
           finding(show, left, show.rows[left.pair], faults) if faults.any?
@@ -44,7 +44,7 @@ module Loomshuttle
       # The tap at which a row's track is recorded.
       def lane_tap(show, row)
         track = show.track_of_row(row.id) or return nil
-        show.graph.line_back(track.id).filter_map { |id| show.graph.to(id).first&.tap }.find { |tap| tap != "raw" } || "raw"
+        show.graph.line_back(track.place).filter_map { |id| show.graph.to(id).first&.tap }.find { |tap| tap != "raw" } || "raw"
       end
 
       def finding(show, left, right, faults)

@@ -18,7 +18,7 @@ module Loomshuttle
           what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) need #{wider}.",
           why: "The computer sees only the first lanes, and nothing says so.", endpoints: ["#{device.id}/#{port.name}", *loss.lost],
           mend: Mend.new(label: "Mend: set #{ports.map { |one, _its, mode| "#{one.name} to #{mode}" }.join(" and ")}",
-            edits: ports.map { |one, its, mode| Edits::SetDevice.new(id: one.id, changes: {"modes" => {its.name => mode}}) }))
+            edits: ports.map { |one, its, mode| Edits::SetDevice.new(id: one.id, modes: {its.name => mode}) }))
       end
 
       def mode(device, port) = device.modes[port.name] || port.modes.keys.first

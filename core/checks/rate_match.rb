@@ -4,6 +4,8 @@ module Loomshuttle
   module Checks
     # Devices, session, takes and songs agree on one sample rate.
     module RateMatch
+      READS = %i[takes].freeze
+
       module_function
 
       WHY = "Devices at different rates do not lock to each other: clicks, drop-outs or no sound at all."
@@ -11,8 +13,8 @@ module Loomshuttle
       TAKE_WHY = "It is not played back in this show: it would sound too fast or too slow, and out of tune."
       private_constant :WHY, :SONG_WHY, :TAKE_WHY
 
-      def findings(show)
-        devices(show) + stems(show)
+      def findings(show, facts)
+        devices(show) + stems(show) + of_takes(show, facts.takes || [])
       end
 
       def devices(show)
@@ -38,10 +40,7 @@ module Loomshuttle
         end
       end
 
-      # Not among All::RULES: which takes there are is not in the show. Takes of one rate are one
-      # finding.
-      #
-      # @param takes [Array<Hash>] {number:, sample_rate_hz:}
+      # Takes of one rate are one finding.
       def of_takes(show, takes)
         takes.reject { |take| take[:sample_rate_hz] == show.sample_rate_hz }.group_by { |take| take[:sample_rate_hz] }.map do |rate_hz, alike|
           numbers = alike.map { |take| take[:number] }.sort
@@ -52,7 +51,7 @@ module Loomshuttle
       end
 
       def khz(rate_hz) = "#{(rate_hz / 1000.0).to_s.sub(/\.0\z/, "")} kHz"
-      private_class_method :devices, :mend, :stems, :khz
+      private_class_method :devices, :mend, :stems, :of_takes, :khz
     end
   end
 end

@@ -15,7 +15,7 @@ module Loomshuttle
       # An empty second set is one that nobody has made yet; a swing makes it.
       def wrong?(show, channel, lane)
         taken = show.second_slot(channel)&.then { |slot| show.patch.slots[slot]&.from }
-        !taken.nil? && taken != lane && !show.check.keep.include?(channel)
+        !taken.nil? && taken != lane && !show.swung.keep.include?(channel)
       end
 
       def finding(show, desk, channels)

@@ -8,7 +8,7 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        astray(show).group_by { |track, lane| lane ? Patch::Block.slots(show, lane) : [track.id] }
+        astray(show).group_by { |track, lane| lane ? Patch::Block.slots(show, lane) : [track.place] }
           .map { |slots, pairs| finding(show, slots, pairs) }
       end
 
@@ -16,7 +16,7 @@ module Loomshuttle
       def astray(show)
         show.tracks.values.filter_map do |track|
           socket = show.patch.plugs[track.row] or next
-          line = show.graph.line_back(track.id)
+          line = show.graph.line_back(track.place)
           [track, line.find { |id| Endpoint.parse(id).family == "card-send" }] unless line.include?(socket)
         end
       end
@@ -29,19 +29,19 @@ module Loomshuttle
           title: title(show, pairs),
           what: what(show, slots, pairs),
           why: "The #{Words::Runs.plural("track", tracks)} would fill with something else, mostly silence, and nobody hears it until it is too late.",
-          endpoints: pairs.map { |track, lane| lane || track.id } + tracks.map(&:id),
+          endpoints: pairs.map { |track, lane| lane || track.place } + tracks.map(&:id),
           mend: mend(show, pairs))
       end
 
       def title(show, pairs)
-        lanes = pairs.map { |track, lane| lane || track.id }
+        lanes = pairs.map { |track, lane| lane || track.place }
         word = pairs.first.last ? "lane" : "track"
-        silent = pairs.none? { |track, _| show.rows.key?(show.graph.line_back(track.id).last) }
+        silent = pairs.none? { |track, _| show.rows.key?(show.graph.line_back(track.place).last) }
         "#{Words::Runs.plural(word, lanes).capitalize} #{Words::Runs.of(lanes)} #{"record".then { |verb| (lanes.size == 1) ? "#{verb}s" : verb }} #{silent ? "silence" : "the wrong source"}"
       end
 
       def what(show, slots, pairs)
-        sources = pairs.map { |track, _| show.graph.line_back(track.id).last }
+        sources = pairs.map { |track, _| show.graph.line_back(track.place).last }
         plugged = pairs.map { |track, _| show.patch.plugs[track.row] }
         names = pairs.map { |track, _| show.label(track.row) }
         block = (slots.size > 1) ? "Their block takes" : "It takes"

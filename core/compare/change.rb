@@ -31,7 +31,7 @@ module Loomshuttle
       def place_of(id) = (part == "sends") ? id.split(Show::Parts::SENT).first : id
 
       # A desk that is switched as a whole has no number, and so no neighbours.
-      def number_of(id) = (place_of(id).count("/") == 2) ? Endpoint.parse(place_of(id)).number.to_i : -1
+      def number_of(id) = (place_of(id).count("/") == 2 && Endpoint.parse(place_of(id)).number).then { |number| number.is_a?(Integer) ? number : -1 }
       def rest_of(id) = [place_of(id).rpartition("/").first, id.delete_prefix(place_of(id))]
 
       # Takes go on with the next source at the same tap and delay; all else stays the same.

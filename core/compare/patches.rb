@@ -32,21 +32,21 @@ module Loomshuttle
 
       def told(show, changes)
         words = ChangeWords.new(show)
-        in_runs(changes).map { |change| words.to_data(change) }
+        in_runs(show, changes).map { |change| words.to_data(change) }
       end
 
       # Neighbours may have been changed in any order.
-      def in_runs(changes)
-        ordered = changes.sort_by.with_index { |change, i| [*place_in_order(change), i] }
+      def in_runs(show, changes)
+        ordered = changes.sort_by.with_index { |change, i| [*place_in_order(show, change), i] }
         ordered.each_with_object([]) do |change, runs|
           longer = runs.last&.with_next(change)
           longer ? runs[-1] = longer : runs << change
         end
       end
 
-      def place_in_order(change)
+      def place_in_order(show, change)
         field, _, number = change.place.rpartition("/")
-        [Show::Parts::PATCH.index(change.part), field, change.key.delete_prefix(change.place), number.to_i]
+        [Show::Parts::PATCH.index(change.part), field, change.key.delete_prefix(change.place), show.rows[change.place]&.number || number.to_i]
       end
       private_class_method :changes, :told, :in_runs, :place_in_order
     end

@@ -3,16 +3,8 @@
 module Loomshuttle
   module Edits
     # Leaves a finding as it is on purpose (acceptance), or lists it again (nil).
-    Accept = Value.of(:key, :acceptance) do
-      def self.from_h(hash)
-        given = hash["acceptance"]
-        new(key: hash.fetch("key"), acceptance: given && Show::Acceptance.new(**given.transform_keys(&:to_sym)))
-      end
-
-      def to_data = {kind: "accept", key: key, acceptance: acceptance&.to_h}
-
+    Accept = Edit.of("accept", inside: true, key: :text, acceptance: [:acceptance, nil]) do
       def apply(show) = show.with(accepted: show.accepted.merge(key => acceptance).compact.freeze)
-      def inverse(show) = with(acceptance: show.accepted[key])
     end
   end
 end

@@ -4,19 +4,11 @@ module Loomshuttle
   module Edits
     # Patches a source into a slot. Where slots move as a block, the whole block follows,
     # one to one, and the source must lie at the same place in a block of its own.
-    Connect = Value.of(:slot, :from, tap: nil, delay_ms: 0.0) do
-      def self.from_h(hash)
-        new(slot: hash.fetch("slot"), from: hash.fetch("from"), tap: hash["tap"], delay_ms: hash.fetch("delay_ms", 0.0).to_f)
-      end
-
-      def to_data = {kind: "connect", slot: slot, from: from, tap: tap, delay_ms: delay_ms}
-
+    Connect = Edit.of("connect", slot: :id, from: :id, tap: [:id, nil], delay_ms: [:number, 0.0]) do
       def apply(show)
         refusal = Edits.refuse_slot(show, slot) || Sources.refuse(show, slot, from, tap, delay_ms) || out_of_line(show)
         refusal || show.with(patch: show.patch.with_slots(changes(show)))
       end
-
-      def inverse(show) = Restore.slots_of(show, Patch::Block.slots(show, slot))
 
       private
 

@@ -5,12 +5,7 @@ module Loomshuttle
     # Lets one field follow another: "card sends follow the inputs". Slot n takes the very
     # source that slot n of the other field takes; where it cannot, and can take the channel
     # itself, it takes that.
-    CopyLayout = Value.of(:from_field, :to_field) do
-      include Reversed
-
-      def self.from_h(hash) = new(from_field: hash.fetch("from_field"), to_field: hash.fetch("to_field"))
-      def to_data = {kind: "copy_layout", from_field: from_field, to_field: to_field}
-
+    CopyLayout = Edit.of("copy_layout", from_field: :id, to_field: :id) do
       def apply(show)
         source, target = [from_field, to_field].map { |name| show.rig.place("#{name}/1") }
         missing = [[from_field, source], [to_field, target]].find { |_, place| place&.field.nil? }&.first

@@ -3,15 +3,10 @@
 module Loomshuttle
   module Edits
     # Sets the sample rate of one device.
-    DeviceRate = Value.of(:device, :rate_hz) do
-      def self.from_h(hash) = new(device: hash.fetch("device"), rate_hz: Integer(hash.fetch("rate_hz")))
-      def to_data = {kind: "device_rate", device: device, rate_hz: rate_hz}
-
+    DeviceRate = Edit.of("device_rate", device: :id, rate_hz: :whole) do
       def apply(show)
         refuse_device(show) || refuse_rate || show.with(rig: changed(show.rig))
       end
-
-      def inverse(show) = with(rate_hz: show.rig.devices.fetch(device).rate_hz)
 
       private
 

@@ -3,10 +3,7 @@
 module Loomshuttle
   module Edits
     # Several edits as one: all are done or none, and one undo takes all back.
-    Group = Value.of(:edits) do
-      def self.from_h(hash) = new(edits: hash.fetch("edits").map { |edit| Edits.from_h(edit) })
-      def to_data = {kind: "group", edits: edits.map(&:to_data)}
-
+    Group = Edit.of("group", edits: :edits) do
       def apply(show)
         edits.reduce(show) do |current, edit|
           result = edit.apply(current)
@@ -14,15 +11,6 @@ module Loomshuttle
 
           result
         end
-      end
-
-      def inverse(show)
-        inverses = edits.map do |edit|
-          undo = edit.inverse(show)
-          show = edit.apply(show)
-          undo
-        end
-        Group.new(edits: inverses.reverse)
       end
     end
   end

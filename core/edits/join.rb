@@ -93,7 +93,7 @@ module Loomshuttle
         row = show.rows[show.graph.line_back(source).last]
         return alone if row.nil? || row.pair.nil? || show.rig.field_of(slot).blocks?
 
-        side = Endpoint.parse(row.pair).number <=> row.number
+        side = show.rows[row.pair].number <=> row.number
         other_slot, other_source = [slot, source].map { |id| Endpoint.parse(id).then { |endpoint| endpoint.at(endpoint.number + side) } }
         beside = show.graph.line_back(other_source).last == row.pair && show.rig.present?(other_slot) && show.patch.slots[other_slot].nil?
         beside ? Group.new(edits: [alone, Connect.new(slot: other_slot, from: other_source)]) : alone
@@ -120,7 +120,7 @@ module Loomshuttle
       def plug_with_pair(show, row, to)
         alone = Plug.new(row: row, socket: to)
         other = show.rows[row].pair or return alone
-        socket = Endpoint.parse(to).then { |endpoint| endpoint.at(endpoint.number + (Endpoint.parse(other).number <=> Endpoint.parse(row).number)) }
+        socket = Endpoint.parse(to).then { |endpoint| endpoint.at(endpoint.number + (show.rows[other].number <=> show.rows[row].number)) }
         return alone unless show.rig.present?(socket) && [nil, row, other].include?(show.row_at(socket))
 
         Group.new(edits: [alone, Plug.new(row: other, socket: socket)])

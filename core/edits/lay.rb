@@ -9,21 +9,7 @@ module Loomshuttle
     # a single slot is enough: the others follow one to one. All or nothing.
     #
     # takes  slot id => {"from" =>, "tap" =>, "delay_ms" =>} or nil
-    Lay = Value.of(:takes) do
-      include Reversed
-
-      def self.from_h(hash)
-        takes = hash.fetch("takes")
-        usable = takes.is_a?(Hash) && takes.values.all? { |take| take.nil? || take.is_a?(Hash) }
-        unless usable
-          raise BadInput.new(field: "edit.takes", value: takes, allowed: "an object of slot id to {from, tap, delay_ms} or null")
-        end
-
-        new(takes: takes)
-      end
-
-      def to_data = {kind: "lay", takes: takes}
-
+    Lay = Edit.of("lay", takes: :takes) do
       def apply(show)
         made = {}
         takes.each do |slot, given|

@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Makes a track of every recorder slot at which a source arrives and that is no track yet:
     # named after the source, meant for it, armed. Tracks that are there stay as they are.
-    MakeTracks = Value.of(:computer) do
-      include Reversed
-
-      def self.from_h(hash) = new(computer: hash.fetch("computer"))
-      def to_data = {kind: "make_tracks", computer: computer}
-
+    MakeTracks = Edit.of("make_tracks", computer: :id) do
       def apply(show)
         device = show.rig.devices[computer]
         unless device&.profile&.kind == "computer"
@@ -23,17 +18,17 @@ module Loomshuttle
 
         tracks = show.tracks.merge(made.to_h { |track| [track.id, track] })
         devices = show.rig.devices.keys
-        show.with(tracks: tracks.sort_by { |id, track| [devices.index(Endpoint.parse(id).device), track.number] }.to_h.freeze)
+        show.with(tracks: tracks.sort_by { |_, track| [devices.index(track.recorder), track.number] }.to_h.freeze)
       end
 
       private
 
       def track(show, slot)
         row = show.rows[show.graph.line_back(slot).last]
-        known = show.tracks[slot]
+        known = show.track_at(slot)
         return nil if row.nil? || known&.row
 
-        known ? known.with(row: row.id) : Capture::Track.new(id: slot, name: row.name, row: row.id, armed: true)
+        known ? known.with(row: row.id) : Capture::Track.new(id: Ids.fresh("track-", row.id, computer, taken: show.tracks), place: slot, name: row.name, row: row.id, armed: true)
       end
 
       def refuse(allowed, why) = Refusal.new(field: "computer", value: computer, allowed: allowed, why: why)

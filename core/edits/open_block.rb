@@ -3,16 +3,11 @@
 module Loomshuttle
   module Edits
     # Opens the block of a slot to single choices, or closes it again.
-    OpenBlock = Value.of(:slot, open: true) do
-      def self.from_h(hash) = new(slot: hash.fetch("slot"), open: hash.fetch("open", true))
-      def to_data = {kind: "open_block", slot: slot, open: open}
-
+    OpenBlock = Edit.of("open_block", slot: :id, open: [:flag, true]) do
       def apply(show)
         Edits.refuse_slot(show, slot) || refuse_opening(show) || refuse_closing(show) ||
           show.with(patch: show.patch.with_opened(Patch::Block.first(show, slot), open))
       end
-
-      def inverse(show) = with(open: show.patch.opened.include?(Patch::Block.first(show, slot)))
 
       private
 

@@ -3,15 +3,10 @@
 module Loomshuttle
   module Edits
     # Says where a row of the input list is plugged; a nil socket unplugs it.
-    Plug = Value.of(:row, :socket) do
-      def self.from_h(hash) = new(row: hash.fetch("row"), socket: hash["socket"])
-      def to_data = {kind: "plug", row: row, socket: socket}
-
+    Plug = Edit.of("plug", row: :id, socket: [:id, nil]) do
       def apply(show)
         refuse_row(show) || refuse_socket(show) || show.with(patch: show.patch.with_plug(row, socket))
       end
-
-      def inverse(show) = with(socket: show.patch.plugs[row])
 
       private
 

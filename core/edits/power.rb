@@ -3,10 +3,7 @@
 module Loomshuttle
   module Edits
     # Switches the phantom power of sockets on or off.
-    Power = Value.of(:sockets, on: true) do
-      def self.from_h(hash) = new(sockets: Array(hash.fetch("sockets")), on: hash.fetch("on", true) == true)
-      def to_data = {kind: "power", sockets: sockets, on: on}
-
+    Power = Edit.of("power", sockets: :ids, on: [:flag, true]) do
       def apply(show)
         wrong = sockets.find { |id| !show.rig.present?(id) || Endpoint.parse(id).family != "mic" }
         if wrong
@@ -18,8 +15,6 @@ module Loomshuttle
 
         show.with(patch: sockets.reduce(show.patch) { |patch, id| patch.with_power(id, on) })
       end
-
-      def inverse(show) = with(sockets: sockets.select { |id| show.patch.powered.include?(id) != on }, on: !on)
     end
   end
 end

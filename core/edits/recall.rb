@@ -8,16 +8,7 @@ module Loomshuttle
     #
     # scene  a scene's name, or a Patch::Scene
     # fields nil for all
-    Recall = Value.of(:scene, fields: nil) do
-      include Reversed
-
-      def self.from_h(hash)
-        given = hash.fetch("scene")
-        new(scene: given.is_a?(Hash) ? Exchange::ShowFile.patch(given) : given, fields: hash["fields"])
-      end
-
-      def to_data = {kind: "recall", scene: scene.is_a?(String) ? scene : Exchange::ShowFile.patch_data(scene), fields: fields}
-
+    Recall = Edit.of("recall", scene: :scene, fields: [:ids, nil]) do
       def apply(show)
         wanted = scene.is_a?(String) ? show.scenes[scene] : scene
         unless wanted

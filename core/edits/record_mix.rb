@@ -5,12 +5,7 @@ module Loomshuttle
     # Prints the main mix: patches both sides of it to two spare lanes of the card, or takes those that
     # carry it already, and makes a track of each. Where lanes move in blocks and take no mix, it goes by way of two outputs that are
     # free or carry it already.
-    class RecordMix < Value.of(:desk, :computer)
-      include Reversed
-
-      def self.from_h(hash) = new(desk: hash.fetch("desk"), computer: hash.fetch("computer"))
-      def to_data = {kind: "record_mix", desk: desk, computer: computer}
-
+    class RecordMix < Edit.of("record_mix", desk: :id, computer: :id)
       def apply(show)
         gear = [[desk, "desk"], [computer, "computer"]].find { |id, kind| show.rig.devices[id]&.profile&.kind != kind }
         return refuse(gear[1], gear[0], show.rig.all_of(gear[1]).map(&:id).join(", "), "There is no #{gear[1]} #{gear[0]}.") if gear
@@ -31,7 +26,7 @@ module Loomshuttle
       private_constant :SIDES
 
       def mains = SIDES.each_index.map { |side| Endpoint.id(desk, "main", side + 1) }
-      def recorded?(show) = show.tracks.each_key.any? { |slot| show.graph.line_back(slot).any? { |place| mains.include?(place) } }
+      def recorded?(show) = show.tracks.each_value.any? { |track| show.graph.line_back(track.place).any? { |place| mains.include?(place) } }
       def direct?(show) = show.rig.field_of(sends(show).first).takes?("main")
       def sends(show) = show.places(show.rig.devices[desk], "card-send")
 
@@ -64,7 +59,7 @@ module Loomshuttle
 
       def no_track?(show, lane)
         track = Endpoint.id(computer, "track", lane)
-        show.rig.present?(track) && !show.tracks.key?(track) && show.patch.slots[track].nil?
+        show.rig.present?(track) && show.track_at(track).nil? && show.patch.slots[track].nil?
       end
 
       def through_outputs(show, lanes)
@@ -97,7 +92,7 @@ module Loomshuttle
         end
         return patched if patched.is_a?(Refusal)
 
-        made = lanes.each_with_index.to_h { |(slot, _), side| [slot, Capture::Track.new(id: slot, name: "Main #{SIDES[side]}", armed: true)] }
+        made = lanes.each_with_index.to_h { |(slot, _), side| Ids.fresh("track-", mains[side], slot, taken: show.tracks).then { |id| [id, Capture::Track.new(id: id, place: slot, name: "Main #{SIDES[side]}", armed: true)] } }
         patched.with(tracks: patched.tracks.merge(made).sort_by { |_, track| track.number }.to_h.freeze)
       end
 

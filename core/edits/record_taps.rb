@@ -5,12 +5,7 @@ module Loomshuttle
     # Sets the taps of all lanes to the computer that take a channel, for what is recorded:
     # "soundcheck" takes the cleanest tap that the channel offers, "mix" takes it behind the
     # fader, as it is heard.
-    RecordTaps = Value.of(:desk, :purpose) do
-      include Reversed
-
-      def self.from_h(hash) = new(desk: hash.fetch("desk"), purpose: hash.fetch("purpose"))
-      def to_data = {kind: "record_taps", desk: desk, purpose: purpose}
-
+    RecordTaps = Edit.of("record_taps", desk: :id, purpose: :id) do
       def apply(show)
         unless %w[soundcheck mix].include?(purpose)
           return refuse("purpose", purpose, "soundcheck, mix", "Lanes record for the soundcheck or for the mix, not for \"#{purpose}\".")

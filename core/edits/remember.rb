@@ -3,16 +3,14 @@
 module Loomshuttle
   module Edits
     # Sets what the swing remembers. Always part of a swing's group, never alone.
-    Remember = Value.of(:state) do
-      def self.from_h(hash) = new(state: Exchange::ShowFile.check(hash.compact))
-      def to_data = {kind: "remember", **Exchange::ShowFile.check_data(state)}
-
+    Remember = Edit.of("remember", inside: true, home: [:kept, {}.freeze], opened: [:ids, [].freeze], keep: [:ids, [].freeze], turned: [:ids, [].freeze]) do
       def apply(show)
         refusal = state.home.filter_map { |id, take| Edits.refuse_slot(show, id) || (take && Edits.refuse_source(show, take.from)) }.first || refuse_places(show)
-        refusal || show.with(check: state)
+        refusal || show.with(swung: state)
       end
 
-      def inverse(show) = with(state: show.check)
+      # @return [Patch::Swung]
+      def state = Patch::Swung.new(**to_h)
 
       private
 

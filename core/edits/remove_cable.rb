@@ -3,12 +3,7 @@
 module Loomshuttle
   module Edits
     # Pulls a cable out. The patch stays: what it misses is found by the checks.
-    RemoveCable = Value.of(:a, :b) do
-      include Reversed
-
-      def self.from_h(hash) = new(a: hash.fetch("a"), b: hash.fetch("b"))
-      def to_data = {kind: "remove_cable", a: a, b: b}
-
+    RemoveCable = Edit.of("remove_cable", a: :id, b: :id) do
       def apply(show)
         left = show.rig.cables.reject { |cable| cable.ends.sort == [a, b].sort }
         if left.size == show.rig.cables.size

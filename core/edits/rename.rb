@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Gives a row, a track or any place of the rig another name; tracks that are called like a row follow it. Any
     # text is a name; a file gets a safe form of it (Capture::FileName).
-    Rename = Value.of(:id, :name) do
-      include Reversed
-
-      def self.from_h(hash) = new(id: hash.fetch("id"), name: hash.fetch("name").to_s)
-      def to_data = {kind: "rename", id: id, name: name}
-
+    Rename = Edit.of("rename", id: :id, name: :text) do
       def apply(show)
         refuse_name || (show.rows.key?(id) && rename(show, :rows)) || (show.tracks.key?(id) && rename(show, :tracks)) ||
           (show.rig.present?(id) && show.with(names: show.names.merge(id => name).freeze)) ||

@@ -3,12 +3,7 @@
 module Loomshuttle
   module Edits
     # Changes the tap or the delay of slots that take something already.
-    Retake = Value.of(:slots, tap: nil, delay_ms: nil) do
-      include Reversed
-
-      def self.from_h(hash) = new(slots: Array(hash.fetch("slots")), tap: hash["tap"], delay_ms: hash["delay_ms"]&.to_f)
-      def to_data = {kind: "retake", slots: slots, tap: tap, delay_ms: delay_ms}
-
+    Retake = Edit.of("retake", slots: :ids, tap: [:id, nil], delay_ms: [:number, nil]) do
       def apply(show)
         empty = slots.find { |id| !show.patch.slots.key?(id) }
         if empty

@@ -7,10 +7,7 @@ module Loomshuttle
 
     # Lays a run straight: slot n from source n, n+1 from n+1 ... for `count` slots. Blocks
     # on the way move whole. Either all of it can be laid or none is.
-    Run = Value.of(:slot, :from, :count) do
-      def self.from_h(hash) = new(slot: hash.fetch("slot"), from: hash.fetch("from"), count: Integer(hash.fetch("count")))
-      def to_data = {kind: "run", slot: slot, from: from, count: count}
-
+    Run = Edit.of("run", slot: :id, from: :id, count: :whole) do
       def apply(show)
         return Group.new(edits: steps).apply(show) if RUN_SLOTS.cover?(count)
 
@@ -19,8 +16,6 @@ module Loomshuttle
           allowed: "#{RUN_SLOTS.min} to #{RUN_SLOTS.max}",
           why: "A run has #{RUN_SLOTS.min} to #{RUN_SLOTS.max} slots, not #{count}.")
       end
-
-      def inverse(show) = Restore.slots_of(show, steps.flat_map { |step| Patch::Block.slots(show, step.slot) }.uniq)
 
       private
 

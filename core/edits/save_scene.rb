@@ -3,13 +3,9 @@
 module Loomshuttle
   module Edits
     # Keeps the present patch under a name, or (remove: true) takes a scene away.
-    SaveScene = Value.of(:name, remove: false) do
-      include Reversed
-
-      def self.from_h(hash) = new(name: hash.fetch("name").to_s.strip, remove: hash.fetch("remove", false) == true)
-      def to_data = {kind: "scene", name: name, remove: remove}
-
+    SaveScene = Edit.of("scene", name: :text, remove: [:flag, false]) do
       def apply(show)
+        name = self.name.strip
         fault = Capture::Row.fault(:name, name)
         return Refusal.new(field: "name", value: name, allowed: fault, why: "A scene's name has #{fault}.") if fault
         return show.with(scenes: show.scenes.merge(name => show.patch).freeze) unless remove

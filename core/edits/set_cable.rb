@@ -4,16 +4,13 @@ module Loomshuttle
   module Edits
     # Lays a cable between two ports, or changes one that is there. `Screens::CableForecast` says
     # beforehand what it would do.
-    SetCable = Value.of(:cable) do
-      include Reversed
-
+    SetCable = Edit.of("cable", a: :id, b: :id, cable_kind: [:text, nil], length_m: [:length_m, nil], offset_a_to_b: [:whole, 0], offset_b_to_a: [:whole, 0], lanes: [:whole, nil]) do
       # `kind` is the edit's own, so the cable's goes by `cable_kind`.
-      def self.from_h(hash)
-        given = hash.slice("offset_a_to_b", "offset_b_to_a", "lanes").compact.transform_keys(&:to_sym)
-        new(cable: Rig::Cable.new(a: hash.fetch("a"), b: hash.fetch("b"), kind: hash["cable_kind"], length_m: hash["length_m"], **given))
-      end
+      #
+      # @param cable [Rig::Cable]
+      def self.of(cable) = new(**cable.to_h.except(:kind), cable_kind: cable.kind)
 
-      def to_data = {**cable.to_h.except(:kind), kind: "cable", cable_kind: cable.kind}
+      def cable = Rig::Cable.new(kind: cable_kind, **to_h.except(:cable_kind))
 
       def apply(show)
         laid = completed(show)

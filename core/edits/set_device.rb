@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Adds a device to the rig, or changes its name, clock, rate, port modes or settings.
     # Fields that are left out stay as they are; a new device needs a profile.
-    class SetDevice < Value.of(:id, :changes)
-      include Reversed
-
-      def self.from_h(hash) = new(id: hash.fetch("id").to_s, changes: hash.except("kind", "id").freeze)
-      def to_data = {kind: "device", id: id, **changes.transform_keys(&:to_sym)}
-
+    class SetDevice < Edit.of("device", id: :id, name: [:text, :kept], profile: [:id, :kept], clock: [:id, :kept], rate_hz: [:whole, :kept], modes: [:words, :kept], settings: [:numbers, :kept])
       def apply(show)
         before = show.rig.devices[id]
         refusal = refuse_shape(show, before)
@@ -19,6 +14,9 @@ module Loomshuttle
         refuse_device(show, device) || show.with(rig: show.rig.with(devices: show.rig.devices.merge(id => device).freeze))
       end
 
+      # @return [Hash{String => Object}] what is given
+      def changes = to_h.except(:id).reject { |_, value| value == :kept }.transform_keys(&:to_s)
+
       private
 
       def made(show, before)
@@ -27,21 +25,15 @@ module Loomshuttle
           profile: show.profiles[changes["profile"]],
           rate_hz: rate_of_new(show),
           clock: nil)
-        base.with(**{name: changes["name"], rate_hz: changes["rate_hz"]}.compact,
-          **(changes.key?("clock") ? {clock: changes["clock"]} : {}),
-          modes: base.modes.merge(changes.fetch("modes", {})).freeze,
-          settings: base.settings.merge(changes.fetch("settings", {})).freeze)
+        base.with(**changes.slice("name", "rate_hz", "clock").transform_keys(&:to_sym),
+          modes: base.modes.merge(changes["modes"] || {}).freeze,
+          settings: base.settings.merge(changes["settings"] || {}).freeze)
       end
 
       # What has digital ports has a clock.
       def rate_of_new(show) = show.profiles[changes["profile"]].ports.values.any?(&:digital?) ? show.sample_rate_hz : nil
 
-      FIELDS = %w[name profile clock rate_hz modes settings].freeze
-      private_constant :FIELDS
-
       def refuse_shape(show, before)
-        unknown = changes.keys - FIELDS
-        return refuse(unknown.first, changes[unknown.first], FIELDS.join(", "), "A device has no \"#{unknown.first}\".") if unknown.any?
         unless id.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/) && !%w[list songs].include?(id)
           return refuse("id",
             id,

@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Makes an own profile for this show, or changes one; devices made of it follow. With
     # `data` nil it is deleted.
-    SetProfile = Value.of(:name, :data) do
-      include Reversed
-
-      def self.from_h(hash) = new(name: hash.fetch("name"), data: hash["data"])
-      def to_data = {kind: "profile", name: name, data: data}
-
+    SetProfile = Edit.of("profile", name: :id, data: [:object, nil]) do
       def apply(show)
         return shipped if show.profiles[name] && !show.profiles[name].own
         return delete(show) unless data
@@ -56,7 +51,7 @@ module Loomshuttle
 
       # Nothing that is patched or cabled may lose its place.
       def refuse_patched(show, changed)
-        used = [*show.patch.slots.keys, *show.patch.slots.values.map(&:from), *show.patch.plugs.values, *show.tracks.keys]
+        used = [*show.patch.slots.keys, *show.patch.slots.values.map(&:from), *show.patch.plugs.values, *show.tracks.values.map(&:place)]
         lost = used.find { |id| show.rig.place(id) && !changed.rig.place(id) }
         lost ||= show.rig.cables.flat_map(&:ends).find { |name| !changed.rig.port(name) }
         lost && Refusal.new(field: "data",

@@ -3,23 +3,11 @@
 module Loomshuttle
   module Edits
     # Writes cells of the input list: row id => {column => value}. A row that is not there
-    # yet is added (it needs a name); a row given as nil is taken out, with its plug.
-    class SetRows < Value.of(:rows)
-      include Reversed
-
-      def self.from_h(hash)
-        rows = hash.fetch("rows")
-        unless rows.is_a?(Hash) && rows.values.all? { |cells| cells?(cells) }
-          raise BadInput.new(field: "edit.rows", value: rows, allowed: "an object of row id to columns")
-        end
-
-        new(rows: rows)
-      end
-
+    # yet is added: it needs a name, and may say its number, else it stands at the end. A row
+    # given as nil is taken out, with its plug.
+    class SetRows < Edit.of("rows", rows: :cells)
       def self.cells?(cells) = cells.nil? || cells.is_a?(Hash)
       private_class_method :cells?
-
-      def to_data = {kind: "rows", rows: rows}
 
       def apply(show)
         refusal = rows.filter_map { |id, cells| refuse(show, id, cells) }.first
@@ -31,17 +19,16 @@ module Loomshuttle
 
       private
 
-      COLUMNS = (Capture::Row::COLUMNS.map(&:to_s) + ["pair"]).freeze
+      COLUMNS = (Capture::Row::COLUMNS.map(&:to_s) + %w[pair number]).freeze
       private_constant :COLUMNS
 
       def refuse(show, id, cells)
-        unless id.match?(%r{\Alist/row/[1-9]\d{0,3}\z})
-          return said("row", id, "list/row/1 to list/row/4000", "#{id} is no row of an input list.")
-        end
+        return said("row", id, "list/row/ and letters, digits, - or _", "#{id} is no row of an input list.") unless id.match?(Capture::Row::ID)
+
         if cells.nil?
           return (show.rows.key?(id) ? nil : said("row", id, "a row of the input list", "The input list has no #{id} to take out."))
         end
-        return said("name", nil, "a name", "Row #{number(id)} is new and needs a name.") unless show.rows.key?(id) || cells.key?("name")
+        return said("name", nil, "a name", "A new row needs a name.") unless show.rows.key?(id) || cells.key?("name")
 
         cells.filter_map { |column, value| refuse_cell(show, id, column, value) }.first
       end
@@ -49,26 +36,48 @@ module Loomshuttle
       def refuse_cell(show, id, column, value)
         return said(column, value, COLUMNS.join(", "), "The input list has no column \"#{column}\".") unless COLUMNS.include?(column)
         return refuse_pair(show, id, value) if column == "pair"
+        return refuse_number(show, id, value) if column == "number"
 
         fault = Capture::Row.fault(column.to_sym, value)
-        fault && said(column, value, fault, "Row #{number(id)}, #{column}: #{value.inspect} is not usable; #{fault}.")
+        fault && said(column, value, fault, "#{called(show, id)}, #{column}: #{value.inspect} is not usable; #{fault}.")
       end
+
+      def refuse_number(show, id, value)
+        known = show.rows[id]
+        return nil if known && known.number == value
+        return said("number", value, known.number.to_s, "Row #{known.number} keeps its number here; move it in the list instead.") if known
+        unless value.is_a?(Integer) && value.between?(1, Capture::Row::NUMBER_MAX)
+          return said("number", value, "a number from 1 to #{Capture::Row::NUMBER_MAX}", "#{value.inspect} is no number of a row.")
+        end
+
+        holder = show.rows.each_value.find { |row| row.number == value && rows.fetch(row.id, true) } || rows.find { |other, cells|
+          other != id && cells && cells["number"] == value && !show.rows.key?(other)
+        }
+        holder && said("number", value, "a number that no row has", "Row #{value} is there already.")
+      end
+
+      def called(show, id) = show.rows.key?(id) ? "Row #{show.rows[id].number}" : "The new row #{rows.dig(id, "name")}".strip
 
       def refuse_pair(show, id, other)
         return nil if other.nil? || (other != id && (show.rows.key?(other) || rows[other]))
 
-        said("pair", other, "another row of the input list", "Row #{number(id)} cannot be paired with #{other}.")
+        said("pair", other, "another row of the input list", "#{called(show, id)} cannot be paired with #{show.rows.key?(other) ? "itself" : "a row that is not there"}.")
       end
 
       def write(show, cells)
-        made = cells.to_h { |id, columns| [id, written(show.rows[id], id, columns.except("pair"))] }
+        next_number = ([*show.rows.values.map(&:number), *cells.values.filter_map { |columns| columns["number"] }].max || 0) + 1
+        made = cells.to_h do |id, columns|
+          row = written(show.rows[id], id, {"number" => next_number}.merge(columns.except("pair")))
+          next_number += 1 if row.number == next_number
+          [id, row]
+        end
         pairs = cells.select { |_, columns| columns.key?("pair") }.transform_values { |columns| columns["pair"] }
         with_rows(show, paired(show.rows.merge(made), pairs))
       end
 
       def written(row, id, columns)
         given = columns.transform_keys(&:to_sym)
-        row ? row.with(**given) : Capture::Row.new(id: id, **given)
+        row ? row.with(**given, number: row.number) : Capture::Row.new(id: id, **given)
       end
 
       # Both sides of a pair know each other; whoever was paired before is free again.
@@ -81,19 +90,8 @@ module Loomshuttle
         end
       end
 
-      def without(gone, show)
-        return show if gone.empty?
-
-        kept = show.rows.except(*gone).transform_values { |row| gone.include?(row.pair) ? row.with(pair: nil) : row }
-        tracks = show.tracks.transform_values { |track| gone.include?(track.row) ? track.with(row: nil) : track }
-        with_rows(show, kept).with(tracks: tracks.freeze,
-          patch: unplugged(show.patch, gone),
-          scenes: show.scenes.transform_values { |scene| unplugged(scene, gone) }.freeze)
-      end
-
-      def unplugged(patch, gone) = patch.with(plugs: patch.plugs.except(*gone).freeze)
+      def without(gone, show) = gone.empty? ? show : Show::Parts.without(show) { |id| gone.include?(id) }
       def with_rows(show, all) = show.with(rows: all.sort_by { |_, row| row.number }.to_h.freeze)
-      def number(id) = Endpoint.parse(id).number
       def said(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
     end
   end

@@ -6,22 +6,10 @@ module Loomshuttle
     SEND_LEVELS_DB = (-90.0..10.0)
 
     # Sends a channel (or a bus, or a main) to a mix, or (on: false) takes it off.
-    SetSend = Value.of(:channel, :mix, on: true, tap: "post-fader", level_db: 0.0) do
-      def self.from_h(hash)
-        new(channel: hash.fetch("channel"), mix: hash.fetch("mix"), on: hash.fetch("on", true),
-          tap: hash.fetch("tap", "post-fader"), level_db: hash.fetch("level_db", 0.0).to_f)
-      end
-
-      def to_data = {kind: "send", channel: channel, mix: mix, on: on, tap: tap, level_db: level_db}
-
+    SetSend = Edit.of("send", channel: :id, mix: :id, on: [:flag, true], tap: [:id, "post-fader"], level_db: [:number, 0.0]) do
       def apply(show)
         refuse_channel(show) || refuse_mix(show) || refuse_tap(show) || refuse_level ||
           show.with(patch: show.patch.with_send(channel, mix, on ? Patch::Send.new(tap: tap, level_db: level_db) : nil))
-      end
-
-      def inverse(show)
-        before = show.patch.send_of(channel, mix)
-        before ? with(on: true, tap: before.tap, level_db: before.level_db) : with(on: false)
       end
 
       private

@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Moves what slots of one field take by so many numbers: a whole run, or a block by its
     # own size. Slots that are left behind are cleared, slots that are met are written over.
-    Shift = Value.of(:slots, :by) do
-      include Reversed
-
-      def self.from_h(hash) = new(slots: Array(hash.fetch("slots")), by: Integer(hash.fetch("by")))
-      def to_data = {kind: "shift", slots: slots, by: by}
-
+    Shift = Edit.of("shift", slots: :ids, by: :whole) do
       def apply(show)
         moved = slots.to_h { |id| [Endpoint.parse(id).onward(by), show.patch.slots[id]] }
         LayoutChange.apply(show, slots.to_h { |id| [id, nil] }.merge(moved))

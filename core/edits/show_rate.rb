@@ -3,12 +3,7 @@
 module Loomshuttle
   module Edits
     # Sets the sample rate of the show and of every device that has one.
-    ShowRate = Value.of(:rate_hz) do
-      include Reversed
-
-      def self.from_h(hash) = new(rate_hz: Integer(hash.fetch("rate_hz")))
-      def to_data = {kind: "show_rate", rate_hz: rate_hz}
-
+    ShowRate = Edit.of("show_rate", rate_hz: :whole) do
       def apply(show)
         rates = Audio::Scale::SAMPLE_RATES_HZ
         unless rates.include?(rate_hz)

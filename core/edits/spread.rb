@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Spreads rows over boxes so that each box gets about as many: in the list's order, the
     # sides of a pair together, on the first sockets that nobody else is plugged in at.
-    Spread = Value.of(:rows, :boxes) do
-      include Reversed
-
-      def self.from_h(hash) = new(rows: Array(hash.fetch("rows")), boxes: Array(hash.fetch("boxes")))
-      def to_data = {kind: "spread", rows: rows, boxes: boxes}
-
+    Spread = Edit.of("spread", rows: :ids, boxes: :ids) do
       def apply(show)
         refuse_places(show) || plugged(show)
       end

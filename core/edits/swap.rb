@@ -4,12 +4,7 @@ module Loomshuttle
   module Edits
     # Lets two slots take what the other took, whole blocks where they are patched as such;
     # two rows of the input list change their sockets.
-    Swap = Value.of(:one, :other) do
-      include Reversed
-
-      def self.from_h(hash) = new(one: hash.fetch("one"), other: hash.fetch("other"))
-      def to_data = {kind: "swap", one: one, other: other}
-
+    Swap = Edit.of("swap", one: :id, other: :id) do
       def apply(show)
         return plugs(show) if [one, other].all? { |id| show.rows.key?(id) }
 

@@ -3,10 +3,7 @@
 module Loomshuttle
   module Edits
     # Switches channels, or a whole desk, over to their second set, or back to the stage.
-    Turn = Value.of(:places, over: true) do
-      def self.from_h(hash) = new(places: Array(hash.fetch("places")), over: hash.fetch("over", true) == true)
-      def to_data = {kind: "turn", places: places, over: over}
-
+    Turn = Edit.of("turn", places: :ids, over: [:flag, true]) do
       def apply(show)
         wrong = places.find { |place| !switched?(show, place) }
         if wrong
@@ -17,11 +14,6 @@ module Loomshuttle
         end
 
         show.with(patch: places.reduce(show.patch) { |patch, place| patch.with_turned(place, over) })
-      end
-
-      def inverse(show)
-        moved = places.select { |place| show.patch.turned.include?(place) != over }
-        with(places: moved, over: !over)
       end
 
       private

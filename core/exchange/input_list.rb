@@ -48,7 +48,7 @@ module Loomshuttle
                 "" => false}.freeze
       SEPARATORS = [",", ";", "\t"].freeze
       # More than any stage; a whole year's list of something else is refused.
-      LINES_MAX = 4000
+      LINES_MAX = Capture::Row::NUMBER_MAX
       # Byte-order marks of UTF-16.
       MARKS = {"\xFF\xFE".b => "UTF-16LE", "\xFE\xFF".b => "UTF-16BE"}.freeze
       private_constant :MARKS, :HEADINGS, :TRUTHS, :SEPARATORS
@@ -65,7 +65,7 @@ module Loomshuttle
 
       def cell(show, row, column)
         case column
-        when "pair" then row.pair && Endpoint.parse(row.pair).number
+        when "pair" then show.rows[row.pair]&.number
         when "socket" then show.patch.plugs[row.id]&.then { |socket| show.rig.label(socket) }
         when "safe" then row.safe ? "yes" : "no"
         else row.public_send(column)

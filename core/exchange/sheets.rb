@@ -84,16 +84,14 @@ module Loomshuttle
       end
 
       def tracks(show)
-        back = show.patch.slots.select { |_, take| show.tracks.key?(take.from) }
-          .to_h { |slot, take| [take.from, Endpoint.parse(slot).number] }
         rows = show.tracks.values.map do |track|
-          line = show.graph.line_back(track.id)
+          line = show.graph.line_back(track.place)
           [track.number,
             track.name,
             track.armed ? "yes" : "",
             lane_number(line),
             show.label(line.last),
-            back[track.id] || "",
+            Signal::Returns.lane(show, track.place) || "",
             channels(show, track.row)]
         end
         [sheet("tracks", TITLES["tracks"], ["Track", "Name", "Armed", "Lane", "Records", "Return lane", "Channel"], rows)]
@@ -126,7 +124,7 @@ module Loomshuttle
 
       def lane(show, row)
         track = show.track_of_row(row.id)
-        line = track && show.graph.line_back(track.id)
+        line = track && show.graph.line_back(track.place)
         line&.include?(show.patch.plugs[row.id]) ? lane_number(line) : ""
       end
 

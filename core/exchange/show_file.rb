@@ -4,17 +4,20 @@ require "json_schemer"
 
 module Loomshuttle
   module Exchange
-    # The show file (*.loom.json): a show as JSON and back.
+    # The show file (*.loom.json): a show as JSON and back. What it is made of is told by the
+    # show's parts. Files of version 1 are read too.
     #
-    #   ShowFile.new(schema: Shelf.show_schema, profiles: Shelf.profiles).parse(text)
+    #   ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles).parse(text)
     class ShowFile
-      VERSION = 1
+      VERSION = 2
       # Faults listed of a bad file; a thousand more would help nobody.
       FAULTS_SHOWN = 8
-      private_constant :FAULTS_SHOWN
+      PARTS = Show::Parts::ALL.group_by(&:form).freeze
+      private_constant :FAULTS_SHOWN, :PARTS
 
-      def initialize(schema:, profiles:)
-        @schemer = JSONSchemer.schema(schema)
+      # @param schemas [Hash{Integer => Hash}] JSON Schemas by version
+      def initialize(schemas:, profiles:)
+        @schemers = schemas.transform_values { |schema| JSONSchemer.schema(schema) }
         @profiles = profiles
       end
 
@@ -23,12 +26,15 @@ module Loomshuttle
       # @raise [BadInput] naming the first faults by their place
       def parse(text)
         data = JSON.parse(text)
-        check_version(data)
-        faults = @schemer.validate(data).first(FAULTS_SHOWN).map { |fault| "#{fault["data_pointer"].then { |place| place.empty? ? "/" : place }}: #{fault["error"]}" }
+        faults = @schemers.fetch(version(data)).validate(data).first(FAULTS_SHOWN).map { |fault|
+          "#{fault["data_pointer"].then { |place|
+            place.empty? ? "/" : place
+          }}: #{fault["error"]}"
+        }
         if faults.any?
           raise BadInput.new(field: "show file",
             value: faults.first,
-            allowed: faults.drop(1).unshift("see docs/formats/loom.schema.json").join("; "))
+            allowed: faults.drop(1).unshift("see docs/formats/loom-#{data["version"]}.schema.json").join("; "))
         end
 
         build(data)
@@ -41,83 +47,52 @@ module Loomshuttle
 
       # @return [Hash] plain data in the shape of the schema
       def self.data(show)
-        {version: VERSION, name: show.name, venue: show.venue, sample_rate_hz: show.sample_rate_hz,
-         **%w[profiles devices cables rows tracks roles songs].to_h { |part| [part.to_sym, Show::Parts.read(show, part).values.map { |value| PartData.encode(part, value) }] },
-         **%w[scenes accepted].to_h { |part| [part.to_sym, show.public_send(part).transform_values { |value| PartData.encode(part, value) }] },
-         names: show.names, landed: show.landed, patch: patch_data(show.patch), check: check_data(show.check)}
-      end
-
-      def self.patch_data(patch)
-        {slots: patch.slots.transform_values { |take| take.to_h.compact }, plugs: patch.plugs,
-         sends: patch.sends.transform_values { |mixes| mixes.transform_values(&:to_h) },
-         **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, patch.public_send(flag).to_a.sort] }}
-      end
-
-      def self.check_data(state)
-        {home: state.home.transform_values { |take| take&.to_h&.compact }, opened: state.opened, keep: state.keep, turned: state.turned}
-      end
-
-      def self.check(data)
-        home = data.fetch("home", {}).transform_values { |take| take && Patch::Pick.from_h(take) }
-        Patch::Swung.new(home: home.freeze, **%w[opened keep turned].to_h { |list| [list.to_sym, data.fetch(list, []).freeze] })
-      end
-
-      # @param data [Hash] string keys, in the shape of the schema's `patch`
-      # @return [Patch::Scene]
-      def self.patch(data)
-        Patch::Scene.new(slots: data.fetch("slots", {}).transform_values { |take| Patch::Pick.from_h(take) }.freeze,
-          plugs: data.fetch("plugs", {}).freeze,
-          sends: data.fetch("sends", {}).transform_values { |mixes| mixes.transform_values { |send| Patch::Send.from_h(send) }.freeze }.freeze,
-          **Show::Parts::FLAGS.to_h { |flag| [flag.to_sym, data.fetch(flag, []).to_set.freeze] })
+        lists, maps = PARTS.values_at(:list, :map).map { |parts| parts.to_h { |part| [part.name.to_sym, part.read(show).transform_values { |value| part.encode(value) }] } }
+        {version: VERSION, **Show::Parts["about"].read(show).transform_keys(&:to_sym), **lists.transform_values(&:values), **maps,
+         patch: Show::Parts.patch_data(show.patch), swung: Show::Parts["swung"].encode(show.swung)}
       end
 
       # @param data [Hash] already valid, string keys
       # @return [Show]
       # @raise [BadInput] where places that it names are not there
       def build(data)
-        profiles = @profiles.merge(list(data, "profiles", @profiles).to_h { |profile| [profile.name, profile.with(own: true)] }).freeze
-        rig = Rig::Layout.new(devices: list(data, "devices", profiles).to_h { |device| [device.id, device] }.freeze, cables: cables(data, profiles))
-        rows, tracks, roles, songs = %w[rows tracks roles songs].map { |part| list(data, part, profiles) }
-        Show.new(name: data["name"],
-          venue: data.fetch("venue", ""),
-          sample_rate_hz: data["sample_rate_hz"],
-          rig: rig,
-          profiles: profiles,
-          patch: self.class.patch(data["patch"]),
-          rows: rows.sort_by(&:number).to_h { |row| [row.id, row] }.freeze,
-          tracks: tracks.to_h { |track| [track.id, track] }.freeze,
-          roles: roles.to_h { |role| [role.name, role] }.freeze,
-          names: data.fetch("names", {}).freeze,
-          songs: songs.freeze,
-          check: self.class.check(data.fetch("check", {})),
-          landed: data.fetch("landed", {}).freeze,
-          **%w[scenes accepted].to_h { |part| [part.to_sym, keyed(data, part)] }).tap { |show| check_places(show, show.patch, "patch") }
+        data = Version1.document(data) if version(data) == 1
+        own = list(data, "profiles", @profiles).to_h { |profile| [profile.name, profile] }
+        profiles = @profiles.merge(own).freeze
+        listed = listed(data, profiles)
+        data.fetch("cables", []).each { |given| [given["a"], given["b"]].each { |name| check_port(listed["devices"], name) } }
+        empty = Show.new(name: data["name"], venue: data.fetch("venue", ""), sample_rate_hz: data["sample_rate_hz"], profiles: profiles,
+          rig: Rig::Layout.new(devices: {}.freeze, cables: [].freeze), patch: Show::Parts.patch(data["patch"]),
+          swung: Show::Parts["swung"].decode(data.fetch("swung", {}), profiles))
+        Show::Parts.put(empty, listed.merge(mapped(data, profiles))).tap { |show| check_places(show, show.patch, "patch") }
       end
 
       private
 
-      def check_version(data)
+      def version(data)
         version = data.is_a?(Hash) ? data["version"] : nil
-        return if version == VERSION
+        return version if @schemers.key?(version)
 
         newer = version.is_a?(Integer) && version > VERSION
         raise BadInput.new(field: "version",
           value: version,
-          allowed: newer ? "this program reads version #{VERSION}; a newer one wrote this file" : "it must be #{VERSION}")
+          allowed: newer ? "this program reads versions up to #{VERSION}; a newer one wrote this file" : "it must be #{VERSION}")
       end
 
-      def list(data, part, profiles) = data.fetch(part, []).map { |given| PartData.decode(part, given, profiles) }
-      def keyed(data, part) = data.fetch(part, {}).transform_values { |given| PartData.decode(part, given, @profiles) }.freeze
+      def list(data, name, profiles) = data.fetch(name, []).map { |given| Show::Parts[name].decode(given, profiles) }
 
-      def cables(data, profiles)
-        data.fetch("cables", []).each { |given| [given["a"], given["b"]].each { |name| check_port(data, name, profiles) } }
-          .map { |given| PartData.decode("cables", {"kind" => "", "length_m" => 0}.merge(given), profiles) }.freeze
+      # Values of a list are keyed by what each calls its own.
+      def listed(data, profiles)
+        (PARTS[:list].map(&:name) - ["profiles"]).to_h { |name| [name, list(data, name, profiles).to_h { |value| [Show::Parts[name].key(value), value] }] }
       end
 
-      def check_port(data, name, profiles)
+      def mapped(data, profiles)
+        PARTS[:map].to_h { |part| [part.name, data.fetch(part.name, {}).transform_values { |given| part.decode(given, profiles) }] }
+      end
+
+      def check_port(devices, name)
         device, port = name.split("/")
-        given = data["devices"].find { |item| item["id"] == device }
-        ports = given ? profiles[given["profile"]]&.ports&.keys.to_a : []
+        ports = devices[device]&.profile&.ports&.keys.to_a
         unless ports.include?(port)
           raise BadInput.new(field: "cables", value: name, allowed: "a device/port of this show#{": " + ports.join(", ") if ports.any?}")
         end

@@ -30,12 +30,12 @@ module Loomshuttle
           scenes: {}.freeze,
           accepted: {}.freeze,
           landed: {}.freeze,
-          check: Patch::Swung.new,
+          swung: Patch::Swung.new,
           patch: show.patch.with(powered: Set.new.freeze))
       end
 
       # @return [Show] gear, sources and patch alone: all that a simulated stage needs
-      def staged(show) = show.with(songs: [].freeze, scenes: {}.freeze, accepted: {}.freeze, check: Patch::Swung.new)
+      def staged(show) = show.with(songs: [].freeze, scenes: {}.freeze, accepted: {}.freeze, swung: Patch::Swung.new)
 
       # @return [Show]
       def start(template, name:, venue: "") = template.with(name: name, venue: venue)

@@ -8,7 +8,7 @@ module Loomshuttle
 
       # @return [String, Refusal] sentences
       def of(show, a, b)
-        laid = Edits::SetCable.new(cable: Rig::Cable.new(a: a, b: b, kind: nil, length_m: nil)).apply(show)
+        laid = Edits::SetCable.new(a: a, b: b).apply(show)
         return laid if laid.is_a?(Refusal)
 
         cable = laid.rig.cables.find { |one| one.id == "#{a}~#{b}" }

@@ -41,13 +41,13 @@ module Loomshuttle
       def carried(show, knot)
         return knot[:label] unless knot[:row]
 
-        show.rows[knot[:row]]&.name || Endpoint.parse(knot[:row]).number.to_s
+        show.rows[knot[:row]]&.name || ""
       end
 
       def knot(show, mixes, id)
         endpoint = Endpoint.parse(id)
         {id: id,
-         number: endpoint.number,
+         number: show.rows[id]&.number || endpoint.number,
          label: label(show, id, endpoint),
          present: outside_rig?(endpoint) || show.rig.present?(id),
          **thread(show, mixes, id)}
@@ -80,7 +80,7 @@ module Loomshuttle
       end
 
       def label(show, id, endpoint)
-        return show.tracks[id].name if show.tracks.key?(id)
+        return show.track_at(id).name if show.track_at(id)
 
         (endpoint.device == "songs") ? endpoint.number.to_s : show.label(id)
       end
@@ -131,11 +131,11 @@ module Loomshuttle
 
       # Where the source of a track is on its way, but the track listens elsewhere.
       def frays(show, rank)
-        show.tracks.values.select { |track| track.row && rank[track.id] }.filter_map do |track|
+        show.tracks.values.select { |track| track.row && rank[track.place] }.filter_map do |track|
           socket = show.patch.plugs[track.row]
-          next if socket.nil? || show.graph.line_back(track.id).include?(socket)
+          next if socket.nil? || show.graph.line_back(track.place).include?(socket)
 
-          {from: last_knot(show, rank, socket), to: track.id, row: track.row, colour: show.rows[track.row].colour}
+          {from: last_knot(show, rank, socket), to: track.place, row: track.row, colour: show.rows[track.row].colour}
         end
       end
 

@@ -65,7 +65,7 @@ module Loomshuttle
       # What plays back: tracks, lanes to the desk, channels.
       def soundcheck(show, desk = show.rig.first_of("desk"))
         computers = Surroundings.new(show, desk).computers
-        used = show.tracks.keys.select { |track| computers.any? { |computer| track.start_with?("#{computer.id}/") } }
+        used = show.tracks.values.map(&:place).select { |place| computers.any? { |computer| place.start_with?("#{computer.id}/") } }
         lanes = show.patch.slots.select { |_, take| used.include?(take.from) }.keys.sort_by { |id| Endpoint.parse(id).number }
         [post("track", "Track", used),
           post("return", "Return lane", lanes.empty? ? show.places(computers.first, "lane-out").first(used.size) : lanes),
@@ -94,7 +94,7 @@ module Loomshuttle
       def playback_lanes(show)
         lanes = show.rig.all_of("player", "computer").flat_map { |device| show.places(device, "lane-out") }
           .reject { |id| show.graph.fixed_onward(id).empty? }
-        free = lanes.reject { |id| show.tracks.key?(show.patch.slots[id]&.from) }
+        free = lanes.reject { |id| show.track_at(show.patch.slots[id]&.from) }
         free.select { |id| show.patch.slots[id] }.union(free.last(8)).sort_by { |id| lanes.index(id) }
       end
 

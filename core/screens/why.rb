@@ -10,9 +10,10 @@ module Loomshuttle
     module Why
       # fine    whether something arrives after all
       # broken  the place where the way breaks, nil when it does not
-      # mend    Checks::Mend or nil
-      Answer = Value.of(:sentence, :fine, broken: nil, mend: nil) do
-        def to_data = {sentence: sentence, fine: fine, broken: broken, mend: mend&.to_data}
+      # cure    Checks::Finding that knows a mend, or nil
+      Answer = Value.of(:sentence, :fine, broken: nil, cure: nil) do
+        def mend = cure&.mend
+        def to_data = {sentence: sentence, fine: fine, broken: broken, mend: cure && {**mend.to_data, key: cure.key}}
       end
 
       module_function
@@ -45,13 +46,13 @@ module Loomshuttle
       end
 
       def fed?(show, origin)
-        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin } || show.tracks.key?(origin)
+        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin } || show.track_at(origin)
       end
 
       def fine(show, id, origin)
         _, track = Signal::Sources.behind(show, id)
         if track
-          return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.tracks[track].name} from disk, whenever a take runs.", fine: true)
+          return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.track_at(track).name} from disk, whenever a take runs.", fine: true)
         end
         return Answer.new(sentence: Signal::Sentence.of(show, id, :back), fine: true) unless show.rows.key?(origin)
 
@@ -92,8 +93,8 @@ module Loomshuttle
 
       # The gravest finding about a place on the way that knows its cure.
       def answer(show, sentence, broken, line)
-        mend = Checks::All.findings(show).find { |finding| finding.mend && (finding.endpoints & line).any? }&.mend
-        Answer.new(sentence: sentence, fine: false, broken: broken, mend: mend)
+        cure = Checks::All.findings(show).find { |finding| finding.mend && (finding.endpoints & line).any? }
+        Answer.new(sentence: sentence, fine: false, broken: broken, cure: cure)
       end
 
       def capital(text) = text.empty? ? text : text[0].upcase + text[1..]

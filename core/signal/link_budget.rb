@@ -44,7 +44,7 @@ module Loomshuttle
       # A lane counts when a source or a mix arrives at its sending end.
       def carries?(show, id)
         origin = show.graph.line_back(id).last
-        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send } || show.tracks.key?(origin)
+        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send } || show.track_at(origin)
       end
       private_class_method :used_lanes, :way, :carries?
     end

@@ -72,13 +72,13 @@ module Loomshuttle
       # What becomes of the track that is meant for this row.
       def recorded(show, row_id)
         track = show.track_of_row(row_id) or return "; it has no track"
-        line = show.graph.line_back(track.id)
-        return "; recorded on #{show.label(track.id)}" if line.include?(show.patch.plugs[row_id])
+        line = show.graph.line_back(track.place)
+        return "; recorded on #{show.label(track.place)}" if line.include?(show.patch.plugs[row_id])
 
         lane = line.find { |id| Endpoint.parse(id).family == "card-send" }
         source = line.last
-        "; but #{show.label(lane || track.id)} listens to #{show.label(source)}#{silence(show, source)}: " \
-          "#{show.label(track.id)} would record #{live?(show, source) ? "the wrong signal" : "silence"}"
+        "; but #{show.label(lane || track.place)} listens to #{show.label(source)}#{silence(show, source)}: " \
+          "#{show.label(track.place)} would record #{live?(show, source) ? "the wrong signal" : "silence"}"
       end
 
       # Many places in few words: "channel 1–12, 29 and Voices (bus 3)".

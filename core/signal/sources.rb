@@ -37,7 +37,7 @@ module Loomshuttle
       # @return [String] a row's id, or wherever else the line begins
       def row_behind(show, id)
         origin, track = behind(show, id)
-        track ? show.tracks[track].row : origin
+        track ? show.track_at(track).row : origin
       end
 
       # Where the line to a place begins, or the nearest track on it. Lines share their
@@ -67,7 +67,7 @@ module Loomshuttle
         return [now, nil] if before.nil? || passed.include?(now)
         return [before, nil] if show.rows.key?(before)
 
-        [before, before] if show.tracks.key?(before)
+        [before, before] if show.track_at(before)
       end
 
       # @return [Hash{String => String}] channel id => the desk's lane on which the channel's
@@ -76,7 +76,7 @@ module Loomshuttle
         show.once(:returns) do
           channels(show).filter_map do |channel, row|
             track = show.track_of_row(row)
-            lane = track && return_lane(show, track.id, Endpoint.parse(channel).device)
+            lane = track && Returns.at_desk(show, track.place, Endpoint.parse(channel).device)
             [channel, lane] if lane
           end.to_h.freeze
         end
@@ -93,12 +93,7 @@ module Loomshuttle
         patched = show.patch.slots.keys.select { |id| channels.include?(id) }
         show.turned_channels.empty? ? patched : (patched + show.turned_channels.to_a).uniq
       end
-
-      def return_lane(show, track_id, desk_id)
-        outs = show.graph.from(track_id).map(&:to)
-        outs.flat_map { |out| show.graph.fixed_onward(out) }.find { |id| id.start_with?("#{desk_id}/") }
-      end
-      private_class_method :walk_back, :ending, :channel_ids, :return_lane
+      private_class_method :walk_back, :ending, :channel_ids
     end
   end
 end

@@ -25,14 +25,14 @@ module Loomshuttle
 
       # @return [SwingPlan, Refusal]
       def to_stage(show)
-        restoring = show.check.swung? ? [Edits::Restore.new(slots: show.check.home)] : []
-        back = show.patch.turned & show.check.turned.to_set
+        restoring = show.swung.swung? ? [Edits::Restore.new(slots: show.swung.home)] : []
+        back = show.patch.turned & show.swung.turned.to_set
         switching = back.any? ? [Edits::Turn.new(places: back.to_a, over: false)] : []
-        edits = restoring + switching + Hold.by_hand(show).reject { |edit| edit.is_a?(Edits::Connect) ? show.check.home.key?(edit.slot) : (edit.places - show.check.turned).empty? }
+        edits = restoring + switching + Hold.by_hand(show).reject { |edit| edit.is_a?(Edits::Connect) ? show.swung.home.key?(edit.slot) : (edit.places - show.swung.turned).empty? }
         return nothing_to_turn if edits.empty?
 
-        closing = show.check.opened.map { |block| Edits::OpenBlock.new(slot: block, open: false) }
-        SwingPlan.prove(show, to: :stage, edits: [*edits, *closing, Edits::Remember.new(state: Patch::Swung.new)])
+        closing = show.swung.opened.map { |block| Edits::OpenBlock.new(slot: block, open: false) }
+        SwingPlan.prove(show, to: :stage, edits: [*edits, *closing, Edits::Remember.new])
       end
 
       def plan(show, patching, keep)
@@ -42,7 +42,7 @@ module Loomshuttle
 
         state = Patch::Swung.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze,
           keep: kept(show, turned, keep), turned: (turned.patch.turned - show.patch.turned).to_a.freeze)
-        SwingPlan.prove(show, to: :recorder, edits: [*patching, Edits::Remember.new(state: state)])
+        SwingPlan.prove(show, to: :recorder, edits: [*patching, Edits::Remember.new(**state.to_h)])
       end
 
       # What to come back to, slot by slot: the patch as it is with every channel that was
@@ -50,7 +50,7 @@ module Loomshuttle
       def home(show, turned)
         staged = Edits::Group.new(edits: Hold.by_hand(show)).apply(show)
         staged = show if staged.is_a?(Refusal)
-        before = staged.patch.slots.merge(show.check.home)
+        before = staged.patch.slots.merge(show.swung.home)
         turned.patch.slots.keys.select { |id| turned.patch.slots[id] != before[id] }.to_h { |id| [id, before[id]] }.freeze
       end
 

@@ -16,9 +16,9 @@ module Loomshuttle
         turned = group.apply(show)
         return turned if turned.is_a?(Refusal)
 
-        back = group.inverse(show).apply(turned)
-        new(to: to, edits: edits, changes: changes(show, turned), stays: turned.check.keep,
-          proved: back.is_a?(Show) && back.patch == show.patch && back.check == show.check)
+        back = Edits::Put.between(turned, show).apply(turned)
+        new(to: to, edits: edits, changes: changes(show, turned), stays: turned.swung.keep,
+          proved: back.is_a?(Show) && back.patch == show.patch && back.swung == show.swung)
       end
 
       def self.changes(before, after)

@@ -29,7 +29,7 @@ module Loomshuttle
 
         # @return [Store::Shows::Kept, Refusal]
         def undo(version, author, during_take: false) = replay(version, author, :last_done, :inverse, true, "undo", during_take)
-        def redo(version, author, during_take: false) = replay(version, author, :last_undone, :edit, false, "redo", during_take)
+        def redo(version, author, during_take: false) = replay(version, author, :last_undone, :redo, false, "redo", during_take)
 
         # Puts a whole other show in place of this one; the history is dropped with it.
         #
@@ -60,8 +60,8 @@ module Loomshuttle
             version,
             label,
             edit,
-            edit.inverse(before),
-            Show::Parts.touched(before, after))
+            before,
+            after)
         end
 
         def replay(version, author, finder, which, undone, word, during_take)

@@ -80,7 +80,7 @@ module Loomshuttle
         def program(show, take, from_frame, repeat)
           pieces = take[:files].group_by { |file| [file[:track], file[:channel]] }
           voices = pieces.filter_map do |(track, channel), files|
-            lane = lane_of(show, track)
+            lane = Signal::Returns.lane(show, show.tracks[track]&.place || track)
             {key: track, lanes: [lane], pieces: files.map { |file| {path: "takes/#{take[:folder]}/#{file[:file]}", at: file[:at_frames], channels: [channel]} }} if lane
           end
           raise BadInput.new(field: "take", value: take[:name], allowed: "a take whose tracks have return lanes") if voices.empty?
@@ -88,17 +88,12 @@ module Loomshuttle
           {do: "play", label: take[:name], key: "take/#{take[:id]}", rate_hz: take[:sample_rate_hz], voices: voices, from_frame: from_frame, loop: (repeat ? [0] : nil)}
         end
 
-        def armed_of(show) = show.tracks.values.select { |track| track.armed && show.patch.slots[track.id] }
+        def armed_of(show) = show.tracks.values.select { |track| track.armed && show.patch.slots[track.place] }
 
         def origin_samples(take) = @context.keeper.log_of(take[:folder])&.time_reference_samples
 
-        def lane_of(show, source_id)
-          slot = show.patch.slots.find { |_, take| take.from == source_id }&.first
-          slot && Endpoint.parse(slot).number
-        end
-
         def role_lane(show, role)
-          lane_of(show, Endpoint.id("songs", "role", role)) or raise BadInput.new(field: "role", value: role, allowed: "lay every role of the song on a lane first")
+          Signal::Returns.lane(show, Endpoint.id("songs", "role", role)) or raise BadInput.new(field: "role", value: role, allowed: "lay every role of the song on a lane first")
         end
 
         # One lane takes the sum of a stereo stem, neither side is lost.

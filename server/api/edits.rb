@@ -13,7 +13,8 @@ module Loomshuttle
         end
 
         def self.changes(app)
-          app.post("/api/edits") { edited(given["label"] || "Edit") { asked(given["edit"]) } }
+          app.post("/api/edits") { edited(given["label"] || "Edit") { Loomshuttle::Edits.from_outside(given["edit"]) } }
+          app.post("/api/mends") { mend(cured(given["key"])) }
           app.post("/api/joins") { edited("Patch") { |now| join(now) } }
           app.post("/api/partings") { edited("Take off") { |now| part(now) } }
           app.post("/api/undo") { answer(@edit.undo(given["version"], author, during_take: given["during_take"])) }
@@ -38,22 +39,18 @@ module Loomshuttle
 
         # What only these routes need.
         module Helpers
-          # An edit that somebody asks for. `put` sets values without a question: it is how the
-          # history undoes, and nothing that may come from outside.
-          def asked(data)
-            raise BadInput.new(field: "edit.kind", value: "put", allowed: "an edit that an engineer can make") if puts_values?(data)
+          # The finding whose mend somebody asks for.
+          def cured(key)
+            finding = context.findings(context.kept).find { |one| one.key == key }
+            return finding if finding&.mend
 
-            Loomshuttle::Edits.from_h(data)
+            raise BadInput.new(field: "key", value: key, allowed: finding ? "a finding that knows its mend" : "a finding that is still there; look again")
           end
 
-          def puts_values?(data)
-            return false unless data.is_a?(Hash)
-
-            data["kind"] == "put" || (data["edits"].is_a?(Array) && data["edits"].any? { |edit| puts_values?(edit) })
-          end
+          def mend(finding) = edited(finding.mend.label) { finding.mend.edit }
 
           def looked_at
-            return asked(given["edit"]) if given["edit"]
+            return Loomshuttle::Edits.from_outside(given["edit"]) if given["edit"]
 
             given["part"] ? part(show) : join(show)
           end

@@ -19,23 +19,27 @@ module Loomshuttle
 
         # Called inside Shows#change. Forgets what this browser had undone.
         #
+        # What undo and redo put back is derived once, from what changed.
+        #
         # @param version [Integer] that the edit leads to
-        def remember(show_id, author, version, label, edit, inverse, touched)
+        # @param before, after [Show]
+        def remember(show_id, author, version, label, edit, before, after)
           of_client(show_id, author).where(undone: true).delete
           @database[:edits].insert(show_id: show_id,
             version: version,
             label: label,
             edit: Sequel.pg_jsonb(edit.to_data),
-            inverse: Sequel.pg_jsonb(inverse.to_data),
+            inverse: Sequel.pg_jsonb(Edits::Put.between(after, before).to_data),
+            redo: Sequel.pg_jsonb(Edits::Put.between(before, after).to_data),
             who: author.who,
             client: author.client,
-            touched: Sequel.pg_array(touched, :text))
+            touched: Sequel.pg_array(Show::Parts.touched(before, after), :text))
         end
 
         # Drops the history: it says nothing about a show that came from a file.
         def forget(show_id) = @database[:edits].where(show_id: show_id).delete
 
-        # @return [Hash, nil] {id:, label:, edit:, inverse:, touched:} newest of this browser
+        # @return [Hash, nil] {id:, version:, label:, redo:, inverse:, touched:} newest of this browser
         #   that is done
         def last_done(show_id, author) = entry(of_client(show_id, author).where(undone: false).reverse(:id))
 
@@ -59,11 +63,13 @@ module Loomshuttle
         OVERTAKEN_MAX = 3
         private_constant :OVERTAKEN_MAX
 
+        # An edit that was undone or done again since counts from then.
+        #
         # @return [Hash, nil] the newest edit of another browser since, on the same places
         def built_on(show_id, author, entry)
           places = Sequel.pg_array(entry[:touched], :text)
-          of_others(show_id, author).where(undone: false).where { id > entry[:id] }
-            .where(Sequel.pg_array_op(:touched).overlaps(places)).reverse(:id).select(:label, :who, :made_at).first
+          of_others(show_id, author).where(undone: false).where { version > entry[:version] }
+            .where(Sequel.pg_array_op(:touched).overlaps(places)).reverse(:version).select(:label, :who, :made_at).first
         end
 
         # @return [Array<Hash>] newest first
@@ -86,10 +92,11 @@ module Loomshuttle
 
         def entry(dataset)
           row = dataset.first
-          row && {id: row[:id], label: row[:label], edit: decode(row[:edit]), inverse: decode(row[:inverse]), touched: row[:touched].to_a}
+          row && {id: row[:id], version: row[:version], label: row[:label], redo: decode(row[:redo] || row[:edit]), inverse: decode(row[:inverse]), touched: row[:touched].to_a}
         end
 
-        def decode(json) = Edits.from_h(JSON.parse(JSON.generate(json)))
+        # As it may have been written by version 1.
+        def decode(json) = Edits.from_h(Exchange::Version1.edit(JSON.parse(JSON.generate(json))))
       end
     end
   end

@@ -22,7 +22,7 @@ RSpec.describe Loomshuttle::Server::Store do
     FileUtils.rm_rf(@folder)
   end
 
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
   let(:shows) { Loomshuttle::Server::Store::Shows.new(@database, codec) }
   let(:history) { Loomshuttle::Server::Store::History.new(@database) }
   let(:id) { shows.create(show) }
@@ -38,7 +38,7 @@ RSpec.describe Loomshuttle::Server::Store do
       after = one.apply(before)
       next after if after.is_a?(Loomshuttle::Refusal)
 
-      history.remember(id, by, now + 1, label, one, one.inverse(before), Loomshuttle::Show::Parts.touched(before, after))
+      history.remember(id, by, now + 1, label, one, before, after)
       after
     end
   end
@@ -116,7 +116,7 @@ RSpec.describe Loomshuttle::Server::Store do
       expect([history.label_done(id, tablet), history.label_done(id, laptop), history.label_undone(id, tablet)]).to eq(["Three", "Two", nil])
       2.times { history.mark(history.last_done(id, tablet)[:id], true, 9) }
       undone = history.last_undone(id, tablet)
-      expect(undone).to include(label: "One", edit: rename(1, "A"), touched: ["rows/list/row/1", "tracks/rec/track/1"])
+      expect(undone).to include(label: "One", touched: ["rows/list/row/1", "tracks/rec/track/1"])
       expect(undone[:inverse].apply(shows.load(id).show).rows["list/row/1"]).to eq(show.rows["list/row/1"])
       expect([history.label_done(id, tablet), history.label_done(id, laptop)]).to eq([nil, "Two"])
     end

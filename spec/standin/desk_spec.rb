@@ -156,7 +156,7 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
     expect(send_stage.call(show(edit("remove_device", id: "desk"))).last).to include("a stage needs a desk with a card")
   end
 
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
 end
 
 RSpec.describe Loomshuttle::Standin::Runner do
@@ -185,7 +185,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
 
   it "goes off and comes back as another desk, or at another rate, with the patch that it was told" do
     control = free_port
-    codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
+    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
     runner = described_class.new(show, card_path: card, control_port: control, codec: codec)
     thread = Thread.new { runner.run }
     desk = Loomshuttle::Server::Links::DeskLink.new(port: control)
@@ -210,7 +210,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
   it "keeps what it has over a power cut" do
     path = File.join(@folder, "desk.loom.json")
     control = free_port
-    codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
+    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
     runner = described_class.new(show, card_path: card, control_port: control, codec: codec, state_path: path)
     thread = Thread.new { runner.run }
     Loomshuttle::Server::Links::DeskLink.new(port: control).stage(planted)

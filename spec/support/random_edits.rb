@@ -17,7 +17,9 @@ class RandomEdits
 
   def initialize(seed)
     @random = Random.new(seed)
-    @fields = Loomshuttle::Edits::Shape.send(:const_get, :FIELDS).except("put")
+    @fields = Loomshuttle::Edits.kinds.except("put").transform_values do |made|
+      made.fields.to_h { |field| [field.name, [Loomshuttle::Edits::Types::ALL.key(field.type), !field.required]] }
+    end
   end
 
   # @return [Hash] string keys
@@ -54,7 +56,7 @@ class RandomEdits
     when :ids then run_of_slots
     when :text then pick(TEXTS)
     when :flag then one_in(2)
-    when :number then pick([0, 1.5, -90, 10, 1e5, -1])
+    when :number, :length_m then pick([0, 1.5, -90, 10, 1e5, -1])
     when :whole then pick([0, 1, 8, -8, 500, 48_000, 44_100, 96_000])
     when :takes then some(PLACES, 3).to_h { |id| [id, take] }
     when :kept then some(PLACES, 3).to_h { |id| [id, pick([nil, {"from" => place, "tap" => "raw"}])] }

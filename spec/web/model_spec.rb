@@ -195,12 +195,15 @@ RSpec.describe "The web's model" do
         {row: 1, key: "safe", value: "yes"},
         {row: 1, key: "pair", value: "1"},
         {row: 3, key: "mic", value: "ribbon"}]
-      expect(WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)).to eq("edit" => {"kind" => "group", "edits" => [
+      made = WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)["edit"]
+      fresh = made["edits"][0]["rows"].keys.last
+      expect(made).to eq("kind" => "group", "edits" => [
         {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick"},
                                       "list/row/2" => {"safe" => true, "pair" => "list/row/1"},
-                                      "list/row/4" => {"mic" => "ribbon", "name" => "New source"}}},
+                                      fresh => {"mic" => "ribbon", "name" => "New source", "number" => 4}}},
         {"kind" => "plug", "row" => "list/row/1", "socket" => "box-a/mic/1"}
-      ]})
+      ])
+      expect(fresh).to match(%r{\Alist/row/[a-z0-9]{12}\z})
     end
 
     it "says which cell cannot be, and makes no edit then" do

@@ -20,6 +20,7 @@ module Loomshuttle
           @rows = {}
           @plugs = {}
           @at = {}
+          @ids = {}
         end
 
         # @return [Plan]
@@ -48,18 +49,26 @@ module Loomshuttle
 
           @at[id] = line
           @rows[id] = cells_of(id, given, line)
+          @rows[id]["number"] = @ids.key(id) unless @show.rows.key?(id)
           plug(id, given["socket"], line) if given.key?("socket")
         end
 
         # Rows without a number go to the end of the list.
         def row_id(text, line)
-          return Capture::Row.id([*@show.rows.keys, *@rows.keys].map { |id| Endpoint.parse(id).number }.max.to_i + 1) if text.to_s.empty?
+          return id_of([*@show.rows.values.map(&:number), *@ids.keys].max.to_i + 1) if text.to_s.empty?
           unless text.match?(/\A\d{1,4}\z/) && text.to_i.between?(1, LINES_MAX)
             return fault(line, "number", "\"#{text}\" is no number from 1 to #{LINES_MAX}")
           end
 
-          Capture::Row.id(text.to_i)
+          id_of(text.to_i)
         end
+
+        # A number that the list has is its row; any other is a new row, which gets an id.
+        def id_of(number)
+          @ids[number] ||= known[number] || Ids.fresh("list/row/", number.to_s, *@lines.flat_map(&:last), taken: @show.rows)
+        end
+
+        def known = @known ||= @show.rows.values.to_h { |row| [row.number, row.id] }
 
         def cells_of(id, given, line)
           given.except("number", "socket").each_with_object({}) do |(column, text), cells|
@@ -80,7 +89,7 @@ module Loomshuttle
         def pair(text, line)
           return nil if text.empty?
 
-          text.match?(/\A\d{1,4}\z/) ? Capture::Row.id(text.to_i) : fault(line, "pair", "\"#{text}\" is no number of a row")
+          text.match?(/\A\d{1,4}\z/) ? id_of(text.to_i) : fault(line, "pair", "\"#{text}\" is no number of a row")
         end
 
         def plug(id, text, line)

@@ -57,10 +57,11 @@ RSpec.describe Loomshuttle::Edits do
       let(:one) { edit(kind, **fields) }
       let(:start) { others.key?(kind) ? instance_exec(&others[kind]) : show }
 
-      it "changes the show, and its inverse brings the very same show back" do
+      it "changes the show; undo brings the very same show back, redo what was done" do
         after = one.apply(start)
         expect(after).not_to eq(start)
-        expect(one.inverse(start).apply(after)).to eq(start)
+        expect(undo(one, start).apply(after)).to eq(start)
+        expect(put(start, after).apply(start)).to eq(after)
       end
 
       it "goes to data and back" do
@@ -71,7 +72,7 @@ RSpec.describe Loomshuttle::Edits do
   end
 
   it "covers every kind that it knows" do
-    expect { edit("melt") }.to raise_error { |error| expect(error.allowed).to eq("one of #{samples.keys.join(", ")}") }
+    expect { edit("melt") }.to raise_error { |error| expect(error.allowed).to eq("one of #{samples.keys.sort.join(", ")}") }
   end
 
   it "does all of a group or nothing" do
@@ -80,7 +81,7 @@ RSpec.describe Loomshuttle::Edits do
   end
 
   it "names an unknown kind and a missing field" do
-    expect { edit("melt") }.to raise_error(Loomshuttle::BadInput, /edit.kind: "melt" is not usable; one of connect/)
+    expect { edit("melt") }.to raise_error(Loomshuttle::BadInput, /edit.kind: "melt" is not usable; one of accept, arm/)
     expect { edit("connect", slot: "desk/channel/1") }.to raise_error(Loomshuttle::BadInput, /edit.from.*connect needs it/)
   end
 
@@ -117,18 +118,18 @@ RSpec.describe Loomshuttle::Edits do
       -> { edit("device", id: "box-#{%w[b c].sample(random: random)}", profile: "stage-box-16x8") },
       -> { edit("cable", a: "box-#{%w[b c].sample(random: random)}/aes50", b: ["box-a/chain", "desk/aes50-b"].sample(random: random)) },
       -> { edit("remove_device", id: "box-#{%w[b c].sample(random: random)}") }]
-    undo = []
+    undone = []
     last = (1..1000).reduce(first) do |now, _|
       one = kinds.sample(random: random).call
       after = one.apply(now)
       next now if after.is_a?(Loomshuttle::Refusal)
 
-      undo.unshift(one.inverse(now))
+      undone.unshift(undo(one, now))
       after
     end
-    expect(undo.size).to be > 300
+    expect(undone.size).to be > 300
     expect(last.patch.slots.keys.reject { |slot| Loomshuttle::Patch::Block.in_line?(last, slot) }).to eq([])
     expect(Loomshuttle::Demo.show(JSON.parse(Loomshuttle::Exchange::ShowFile.write(last)))).to eq(last)
-    expect(undo.reduce(last) { |now, one| one.apply(now) }).to eq(first)
+    expect(undone.reduce(last) { |now, one| one.apply(now) }).to eq(first)
   end
 end

@@ -4,14 +4,14 @@ require "core_helper"
 require "support/random_edits"
 
 # Property: whatever comes in as an edit is either refused with a reason or gives a show that
-# its own file format takes, that can be drawn and checked, and that its inverse undoes.
+# its own file format takes, that can be drawn and checked, and that its undo takes back.
 RSpec.describe "Edits from outside" do
-  codec = Loomshuttle::Exchange::ShowFile.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles)
+  codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
 
   def applied(data, now)
     one = Loomshuttle::Edits.from_h(data)
     after = one.apply(now)
-    after.is_a?(Loomshuttle::Refusal) ? [:refused, nil] : [after, one.inverse(now)]
+    after.is_a?(Loomshuttle::Refusal) ? [:refused, nil] : [after, undo(one, now)]
   rescue Loomshuttle::BadInput
     [:refused, nil]
   end

@@ -8,7 +8,7 @@ RSpec.describe Loomshuttle::Edits::RecordMix do
   # What arrives at each of the new tracks, walked back through the whole patch.
   def arriving(show)
     tracks = show.tracks.values.select { |track| track.name.start_with?("Main") }
-    tracks.map { |track| [track.name, show.graph.line_back(track.id).find { |place| place.include?("/main/") }] }
+    tracks.map { |track| [track.name, show.graph.line_back(track.place).find { |place| place.include?("/main/") }] }
   end
 
   it "prints both sides of the main mix to spare lanes, of every desk, and disturbs nothing" do
@@ -18,7 +18,7 @@ RSpec.describe Loomshuttle::Edits::RecordMix do
       expect(arriving(after)).to eq([["Main L", "desk/main/1"], ["Main R", "desk/main/2"]]), profile.name
       expect(before.patch.slots.all? { |slot, take| after.patch.slots[slot] == take }).to be(true)
       expect(Loomshuttle::Capture::Session.new.tracks(after).last(2).map(&:armed)).to eq([true, true])
-      expect(print_mix.inverse(before).apply(after)).to eq(before)
+      expect(undo(print_mix, before).apply(after)).to eq(before)
     end
   end
 

@@ -79,8 +79,9 @@ RSpec.describe Loomshuttle::Exchange::InputList do
 
   it "adds rows without a number at the end, plugs, unplugs and pairs" do
     after = read("number,name,pair,socket\n,Saw,,local socket 20\n1,Hurdy-gurdy,,\n5,Kick,6,Box A 5\n").edit.apply(show)
-    expect(after.rows["list/row/13"].name).to eq("Saw")
-    expect(after.patch.plugs.values_at("list/row/13", "list/row/1")).to eq(["desk/mic/20", nil])
+    saw = after.rows.values.last
+    expect([saw.number, saw.name]).to eq([13, "Saw"])
+    expect(after.patch.plugs.values_at(saw.id, "list/row/1")).to eq(["desk/mic/20", nil])
     expect(after.rows["list/row/6"].pair).to eq("list/row/5")
   end
 

@@ -3,7 +3,7 @@
 require "core_helper"
 
 RSpec.describe Loomshuttle::Exchange::ShowFile do
-  let(:codec) { described_class.new(schema: Loomshuttle::Shelf.show_schema, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { described_class.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
   let(:data) { JSON.parse(described_class.write(planted)) }
 
   def parse(data) = codec.parse(data.is_a?(String) ? data : JSON.generate(data))
@@ -18,7 +18,7 @@ RSpec.describe Loomshuttle::Exchange::ShowFile do
   end
 
   {
-    "a newer version" => [->(d) { d.merge("version" => 9) }, /version: 9 is not usable; this program reads version 1; a newer one wrote this file/],
+    "a newer version" => [->(d) { d.merge("version" => 9) }, /version: 9 is not usable; this program reads versions up to 2; a newer one wrote this file/],
     "no version" => [->(d) { d.except("version") }, /version: nil/],
     "a file cut short" => [->(d) { JSON.generate(d)[0, 400] }, /must be whole JSON/],
     "an unknown profile" => [->(d) {

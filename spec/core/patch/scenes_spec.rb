@@ -48,19 +48,19 @@ RSpec.describe "Scenes" do
   it "open a block of which only a part came over from the desk" do
     desk = show.patch.with_slots("desk/channel/3" => Loomshuttle::Patch::Pick.new(from: "desk/mic/30", tap: "raw"))
     pulled = edit("recall",
-      scene: JSON.parse(JSON.generate(Loomshuttle::Exchange::ShowFile.patch_data(desk))),
+      scene: JSON.parse(JSON.generate(Loomshuttle::Show::Parts.patch_data(desk))),
       fields: ["desk/channel"]).apply(show)
     expect([pulled.patch.slots["desk/channel/3"].from, pulled.patch.opened.to_a]).to eq(["desk/mic/30", ["desk/channel/1"]])
   end
 
   it "find that the desk drifted from the plan" do
     desk = show.patch.with_send("desk/channel/1", "desk/bus/1", nil)
-    expect(Loomshuttle::Checks::Drift.findings(show, desk).map(&:what)).to eq(["Channel 1 to Booth wedge (bus 1) is off, before: -12.0 dB, pre-fader."])
-    expect(Loomshuttle::Checks::Drift.findings(show, show.patch)).to eq([])
+    expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: desk)).map(&:what)).to eq(["Channel 1 to Booth wedge (bus 1) is off, before: -12.0 dB, pre-fader."])
+    expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: show.patch))).to eq([])
     computer = show.patch.with_slots("rec/track/1" => nil, "pa/in/1" => nil)
-    expect(Loomshuttle::Checks::Drift.findings(show, computer)).to eq([])
+    expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: computer))).to eq([])
     switched = hall("desk-48")
-    expect(Loomshuttle::Checks::Drift.findings(switched, switched.patch.with_turned("desk", true)).size).to eq(1)
+    expect(Loomshuttle::Checks::Drift.findings(switched, Loomshuttle::Checks::Facts.new(desk: switched.patch.with_turned("desk", true))).size).to eq(1)
   end
 
   it "survive in the show file, and rows that go take their plugs out of them" do
@@ -146,7 +146,7 @@ RSpec.describe "Rows" do
 
   {{"list/row/1" => {phantom: "maybe"}} => /one of yes, no, never/,
    {"list/row/1" => {name: " "}} => /1 to 300 characters/,
-   {"list/row/90" => {short: "x"}} => /is new and needs a name/,
+   {"list/row/90" => {short: "x"}} => /new row needs a name/,
    {"list/row/1" => {lamp: "x"}} => /no column "lamp"/,
    {"desk/mic/1" => {name: "x"}} => /no row of an input list/,
    {"list/row/1" => {pair: "list/row/77"}} => /cannot be paired/,
@@ -162,8 +162,10 @@ RSpec.describe "Rows" do
   it "move with their patch, or leave it with the number" do
     with, without = [true, false].map { |follow| edit("move_rows", rows: ["list/row/9"], to: 1, follow: follow).apply(show) }
     expect([with, without].map { |one| one.rows.values.first(2).map(&:name) }).to eq([["Accordion", "Hurdy-gurdy"]] * 2)
-    expect([with, without].map { |one| one.patch.plugs["list/row/1"] }).to eq(%w[box-a/mic/9 box-a/mic/1])
-    expect(with.tracks["rec/track/9"].row).to eq("list/row/1")
-    expect(with.rows["list/row/3"].pair).to eq("list/row/4")
+    expect([with, without].map { |one| one.rows.values.first(2).map { |row| [row.id, row.number, one.patch.plugs[row.id]] } }).to eq([
+      [["list/row/9", 1, "box-a/mic/9"], ["list/row/1", 2, "box-a/mic/1"]], [["list/row/9", 1, "box-a/mic/1"], ["list/row/1", 2, "box-a/mic/2"]]
+    ])
+    expect([with, without].map { |one| one.tracks["rec/track/9"].row }).to eq(%w[list/row/9 list/row/8])
+    expect(with.rows["list/row/3"].pair).to eq("list/row/2")
   end
 end

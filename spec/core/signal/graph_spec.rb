@@ -124,7 +124,7 @@ RSpec.describe Loomshuttle::Show::Parts do
     expect(Loomshuttle::Edits::Put.between(show, other).apply(show)).to eq(other)
     expect(Loomshuttle::Edits::Put.between(other, show).apply(other)).to eq(show)
     expect(Loomshuttle::Edits::Put.between(other, show).apply(other).rig.devices.keys).to eq(show.rig.devices.keys)
-    expect { edit("put", parts: {"lamps" => {}}) }.to raise_error(Loomshuttle::BadInput, /edit.parts: "lamps" is not usable; about, profiles/)
+    expect { edit("put", parts: {"lamps" => {}}) }.to raise_error(Loomshuttle::BadInput, /edit.parts: .*lamps.* is not usable; put takes an object of about, profiles/)
   end
 end
 

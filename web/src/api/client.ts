@@ -1,4 +1,4 @@
-import type { components } from "./schema";
+import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
 export type Show = Schemas["Show"];
@@ -6,6 +6,16 @@ export type Row = Schemas["Row"];
 export type Finding = Schemas["Finding"];
 export type Mend = Schemas["Mend"];
 export type Edit = Schemas["Edit"];
+/** The edit of one kind. */
+export type EditOf<Kind extends Edit["kind"]> = Extract<Edit, { kind: Kind }>;
+type Body<Path extends keyof paths> = paths[Path] extends { post: { requestBody: { content: { "application/json": infer Given } } } }
+  ? Given
+  : never;
+/** What changes the show, and so names the version that it is made for. */
+export type ShowPath = { [Path in keyof paths]: Body<Path> extends { version: number } ? Path : never }[keyof paths];
+/** What such a change says beside that: every edit by its own fields. */
+export type ShowBody<Path extends ShowPath> = DistributiveOmit<Body<Path>, "version" | "loom">;
+type DistributiveOmit<Given, Keys extends PropertyKey> = Given extends unknown ? Omit<Given, Keys> : never;
 export type Track = Schemas["Track"];
 export type Song = Schemas["Song"];
 export type Loom = Schemas["Loom"];

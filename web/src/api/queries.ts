@@ -23,6 +23,8 @@ import {
   type SendTable,
   type Session,
   type Show,
+  type ShowBody,
+  type ShowPath,
   type SwingPlan,
   type Take,
   type TakeOverview,
@@ -185,12 +187,12 @@ async function takeOver(client: QueryClient, loom: string | undefined, answer: E
  * Edits carry the version that they are made for, the newest one on hand when their turn comes:
  * they go one after the other. Each is answered with the show as it is then.
  */
-export function useShowCommand(path: string, after?: () => void) {
+export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => void) {
   const client = useQueryClient();
   const { say, ask } = useNotice();
   const command = useMutation({
     scope: { id: EDITS },
-    mutationFn: async (body: object) => {
+    mutationFn: async (body: ShowBody<Path>) => {
       const loom = loomOnScreen(client);
       const version = client.getQueryData<Show>(["show"])?.version ?? 1;
       const answer = await api.post<Edited>(path, { version, ...(loom ? { loom } : {}), ...body });
@@ -204,5 +206,5 @@ export function useShowCommand(path: string, after?: () => void) {
       if (error instanceof ApiError && error.status === 409) client.invalidateQueries({ queryKey: ["show"] });
     },
   });
-  return (body: object = {}) => command.mutate(body);
+  return (body: ShowBody<Path>) => command.mutate(body);
 }

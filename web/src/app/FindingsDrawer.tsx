@@ -44,7 +44,7 @@ const words = { stop: "Stop", warn: "Likely a mistake", note: "Worth knowing" };
 const colours = { stop: "error.main", warn: "warning.main", note: "divider" };
 
 function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints: string[]) => void }) {
-  const mend = useShowCommand("/api/edits");
+  const mend = useShowCommand("/api/mends");
   const accept = useShowCommand("/api/accepted");
   const navigate = useNavigate();
   const [reason, setReason] = useState<string | null>(null);
@@ -87,12 +87,7 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
       </Typography>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75 }}>
         {finding.mend && !accepted && (
-          <Button
-            variant="contained"
-            size="small"
-            sx={{ textAlign: "left", lineHeight: 1.2 }}
-            onClick={() => mend({ edit: finding.mend?.edit, label: finding.mend?.label })}
-          >
+          <Button variant="contained" size="small" sx={{ textAlign: "left", lineHeight: 1.2 }} onClick={() => mend({ key: finding.key })}>
             {finding.mend.label}
           </Button>
         )}

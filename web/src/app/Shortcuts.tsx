@@ -28,8 +28,8 @@ export function Shortcuts() {
   const redo = useShowCommand("/api/redo");
   // While a take runs, no stray key changes anything.
   const held = useFrame((frame) => frame.engine?.recording != null);
-  useHotkeys("ctrl+z, meta+z", () => undo(), { enabled: !held, preventDefault: true });
-  useHotkeys("ctrl+shift+z, meta+shift+z", () => redo(), { enabled: !held, preventDefault: true });
+  useHotkeys("ctrl+z, meta+z", () => undo({}), { enabled: !held, preventDefault: true });
+  useHotkeys("ctrl+shift+z, meta+shift+z", () => redo({}), { enabled: !held, preventDefault: true });
   useHotkeys("?", () => setOpen(true), { useKey: true, enabled: !held });
   return (
     <Dialog open={open} onClose={() => setOpen(false)}>

@@ -1,4 +1,4 @@
-import type { FieldTable } from "../api/client";
+import type { Edit, FieldTable } from "../api/client";
 import type { GridColumn, Typed } from "./grid";
 
 /** One field of the patch as a sheet: what each slot takes, at which tap, with how much delay. Pure. */
@@ -43,7 +43,7 @@ interface Take {
 }
 
 /** The edit that writes cells, or in words which cell cannot be. An empty "Takes" frees its slot. */
-export function editOf(table: FieldTable, typed: Typed[]): { edit: object } | { fault: string } {
+export function editOf(table: FieldTable, typed: Typed[]): { edit: Edit } | { fault: string } {
   const takes: Record<string, Take | null> = {};
   for (const { row, key, value } of typed) {
     const slot = table.slots[row];

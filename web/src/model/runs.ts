@@ -1,3 +1,5 @@
+import type { Edit } from "../api/client";
+
 /** Runs of slots: where one begins, and which slots it has. Pure. */
 export const slotsOf = (field: string, first: number, last: number): string[] =>
   Array.from({ length: Math.max(1, last - first + 1) }, (_, i) => `${field}/${first + i}`);
@@ -46,16 +48,17 @@ export interface Run {
 }
 
 /** The edit of the API that a run stands for. */
-export function editOf(run: Run): { kind: string } & Record<string, unknown> {
+export function editOf(run: Run): Edit {
   const { kind } = run;
   const slots = slotsOf(run.field, run.first, run.last);
+  const first = `${run.field}/${run.first}`;
   switch (kind) {
     case "shift":
       return { kind, slots, by: run.by };
     case "reverse":
       return { kind, slots };
     case "swap":
-      return { kind, one: slots[0], other: slots[slots.length - 1] };
+      return { kind, one: first, other: slots[slots.length - 1] ?? first };
     case "copy":
       return { kind: "copy_layout", from_field: run.other, to_field: run.field };
     case "tap":
@@ -66,7 +69,7 @@ export function editOf(run: Run): { kind: string } & Record<string, unknown> {
       return { kind: "lay", takes: Object.fromEntries(slots.map((slot) => [slot, null])) };
     case "open":
     case "close":
-      return { kind: "open_block", slot: slots[0], open: kind === "open" };
+      return { kind: "open_block", slot: first, open: kind === "open" };
     case "soundcheck":
     case "mix":
       return { kind: "record_taps", desk: run.desk, purpose: kind };

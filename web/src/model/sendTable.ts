@@ -1,4 +1,4 @@
-import type { SendTable } from "../api/client";
+import type { Edit, SendTable } from "../api/client";
 import type { GridColumn, Typed } from "./grid";
 
 /** What one mix is made of as a sheet: a line for everything that can be sent to it. Pure. */
@@ -21,7 +21,7 @@ export function textOf(table: SendTable, line: number, key: string): string {
 }
 
 /** The edit that writes cells, or in words which cell cannot be. An empty level takes the send off. */
-export function editOf(table: SendTable, typed: Typed[]): { edit: object } | { fault: string } {
+export function editOf(table: SendTable, typed: Typed[]): { edit: Edit } | { fault: string } {
   const sends = new Map<string, { level_db: number | null; tap: string }>();
   for (const { row, key, value } of typed) {
     const line = table.lines[row];
@@ -33,7 +33,7 @@ export function editOf(table: SendTable, typed: Typed[]): { edit: object } | { f
     else if (Number.isNaN(Number(plain))) return { fault: `${line.label}: "${value}" is no level in dB.` };
     else sends.set(line.id, { ...sofar, level_db: Number(plain) });
   }
-  const edits = [...sends].flatMap(([channel, { level_db, tap }]): object[] => {
+  const edits = [...sends].flatMap(([channel, { level_db, tap }]): Edit[] => {
     const was = table.lines.find(({ id }) => id === channel);
     // A tap alone makes no send.
     if (level_db === null) return was?.level_db == null ? [] : [{ kind: "send", channel, mix: table.mix, on: false }];

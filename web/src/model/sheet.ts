@@ -1,4 +1,5 @@
-import type { Row } from "../api/client";
+import type { Edit, Row } from "../api/client";
+import { freshId } from "./freshId";
 import type { GridColumn, Typed } from "./grid";
 
 /** The input list as a sheet: its columns, and the edit that cells make. Pure. */
@@ -47,7 +48,7 @@ export function text(row: Row, key: Column): string {
     case "channels":
       return row.channels.join(", ");
     case "pair":
-      return row.pair?.split("/")[2] ?? "";
+      return row.pair_number === null ? "" : String(row.pair_number);
     case "safe":
       return row.safe ? "yes" : "no";
     default:
@@ -65,15 +66,23 @@ export interface Socket {
  * The edit that writes cells, or in words which cell cannot be. Lines beyond the list become new
  * rows, numbered on from the last.
  */
-export function editOf(rows: Row[], typed: Typed[], sockets: Socket[]): { edit: object } | { fault: string } {
-  const cells: Record<string, Record<string, unknown>> = {};
-  const plugs: object[] = [];
+export function editOf(rows: Row[], typed: Typed[], sockets: Socket[]): { edit: Edit } | { fault: string } {
+  const cells: Record<string, Record<string, string | number | boolean | null>> = {};
+  const plugs: Edit[] = [];
   const last = rows[rows.length - 1]?.number ?? 0;
+  const added = new Map<number, { id: string; number: number }>();
+  const newRow = (row: number) => {
+    const made = added.get(row) ?? { id: `list/row/${freshId()}`, number: last + row - rows.length + 1 };
+    added.set(row, made);
+    return made;
+  };
+  const withNumber = (number: string) =>
+    [...rows, ...added.values()].find((row) => String(row.number) === number)?.id ?? `list/row/${number}`;
   for (const { row, key, value } of typed) {
     const there = rows[row];
-    const id = there?.id ?? `list/row/${last + row - rows.length + 1}`;
     const plain = value.trim();
     if (!there && plain === "" && key !== "name") continue;
+    const id = (there ?? newRow(row)).id;
     if (key === "socket") {
       const socket =
         plain === ""
@@ -86,12 +95,10 @@ export function editOf(rows: Row[], typed: Typed[], sockets: Socket[]): { edit: 
     }
     cells[id] = {
       ...cells[id],
-      [key]: key === "safe" ? plain === "yes" : key === "pair" ? (plain === "" ? null : `list/row/${plain}`) : plain,
+      [key]: key === "safe" ? plain === "yes" : key === "pair" ? (plain === "" ? null : withNumber(plain)) : plain,
     };
   }
-  for (const [id, line] of Object.entries(cells)) if (!rows.some((row) => row.id === id) && !line.name) line.name = "New source";
-  for (const plug of plugs as { row: string }[])
-    if (!rows.some((row) => row.id === plug.row) && !cells[plug.row]) cells[plug.row] = { name: "New source" };
-  const edits = [...(Object.keys(cells).length > 0 ? [{ kind: "rows", rows: cells }] : []), ...plugs];
-  return { edit: { kind: "group", edits } };
+  for (const { id, number } of added.values()) cells[id] = { ...cells[id], name: cells[id]?.name || "New source", number };
+  const rowsEdit: Edit[] = Object.keys(cells).length > 0 ? [{ kind: "rows", rows: cells }] : [];
+  return { edit: { kind: "group", edits: [...rowsEdit, ...plugs] } };
 }

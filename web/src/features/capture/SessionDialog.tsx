@@ -115,13 +115,13 @@ function MainMix() {
   const { say } = useNotice();
   const edit = useShowCommand("/api/edits", () => say("Main L and Main R are patched to two lanes and armed.", "success"));
   const desk = rig.data?.devices.find(({ kind }) => kind === "desk")?.id;
-  const computer = show.data?.tracks[0]?.id.split("/")[0] ?? rig.data?.devices.find(({ kind }) => kind === "computer")?.id;
+  const computer = show.data?.tracks[0]?.place.split("/")[0] ?? rig.data?.devices.find(({ kind }) => kind === "computer")?.id;
   return (
     <Button
       variant="outlined"
       color="inherit"
       disabled={!desk || !computer}
-      onClick={() => edit({ label: "Record the main mix", edit: { kind: "record_mix", desk, computer } })}
+      onClick={() => desk && computer && edit({ label: "Record the main mix", edit: { kind: "record_mix", desk, computer } })}
     >
       Record the main mix on two spare lanes
     </Button>

@@ -1,6 +1,6 @@
 import { Alert, Box } from "@mui/material";
 import { useState } from "react";
-import type { Change } from "../../api/client";
+import type { Change, Edit } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
 import { type Aim, Loom } from "../../ui/loom/Loom";
@@ -15,8 +15,8 @@ interface Props {
   label: string;
   lit: string[];
   /** An edit to be shown on the loom before it is made. */
-  shown: object | null;
-  onShown: (edit: object | null) => void;
+  shown: Edit | null;
+  onShown: (edit: Edit | null) => void;
   runsOpen: boolean;
 }
 
@@ -40,7 +40,7 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
   const preview = usePreview(shown ? { edit: shown, loom: name } : aim && (aim.count > 1 || aim.part) ? { ...aim, loom: name } : null);
   const join = useShowCommand("/api/joins");
   const part = useShowCommand("/api/partings");
-  const edit = useShowCommand("/api/edits");
+  const cure = useShowCommand("/api/mends");
   // While a take runs a stray key takes nothing off.
   const recording = useFrame((frame) => frame.engine?.recording != null);
   const mend = dead ? why.data?.mend : null;
@@ -73,7 +73,7 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
       <ThreadSentence
         sentence={previewed ?? (dead && why.data ? why.data.sentence : focus ? trace.data?.sentence : undefined)}
         broken={preview.error ? true : dead && why.data && !previewed ? !why.data.fine : undefined}
-        mend={mend ? { label: mend.label, onMend: () => edit({ edit: mend.edit, label: mend.label }) } : undefined}
+        mend={mend ? { label: mend.label, onMend: () => cure({ key: mend.key }) } : undefined}
         rest={REST}
       />
     </>

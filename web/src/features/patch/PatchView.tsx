@@ -2,6 +2,7 @@ import RedoIcon from "@mui/icons-material/Redo";
 import UndoIcon from "@mui/icons-material/Undo";
 import { Box, Button, IconButton, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
+import type { Edit } from "../../api/client";
 import { useShow, useShowCommand } from "../../api/queries";
 import { deskFor, type Face, faceFor, isLoom, loomName } from "../../model/patchFaces";
 import { StepHead } from "../../ui/StepHead";
@@ -24,7 +25,7 @@ export function PatchView({ lit }: { lit: string[] }) {
   const [field, setField] = useState<string | null>(null);
   const [runsOpen, setRunsOpen] = useState(false);
   /** An edit that the loom shows and nobody has made yet: a run, a scene. */
-  const [shown, setShown] = useState<object | null>(null);
+  const [shown, setShown] = useState<Edit | null>(null);
   // What a finding shows is looked at where it can be seen.
   useEffect(() => {
     if (lit.length === 0) return;
@@ -58,8 +59,8 @@ export function PatchView({ lit }: { lit: string[] }) {
         <HistoryDialog />
         <Box sx={{ flex: 1 }} />
         <Box sx={{ display: "flex" }}>
-          <Turn label="Undo" what={show.data?.undo} onTurn={() => undo()} />
-          <Turn label="Redo" what={show.data?.redo} onTurn={() => redo()} />
+          <Turn label="Undo" what={show.data?.undo} onTurn={() => undo({})} />
+          <Turn label="Redo" what={show.data?.redo} onTurn={() => redo({})} />
         </Box>
       </StepHead>
       {desks.length > 1 && isLoom(face) && (

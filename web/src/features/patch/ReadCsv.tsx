@@ -62,7 +62,7 @@ export function ReadCsv() {
           <Button
             variant="contained"
             disabled={!plan?.edit || plan.changes.length === 0}
-            onClick={() => edit({ label: `Input list from ${file?.name}`.slice(0, 200), edit: plan?.edit })}
+            onClick={() => plan?.edit && edit({ label: `Input list from ${file?.name}`.slice(0, 200), edit: plan.edit })}
           >
             Accept {plan?.changes.length ?? 0} changes
           </Button>

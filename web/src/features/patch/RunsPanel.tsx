@@ -1,6 +1,6 @@
 import { Box, Button, FormControlLabel, MenuItem, Switch, TextField } from "@mui/material";
 import { useEffect, useState } from "react";
-import type { FieldName } from "../../api/client";
+import type { Edit, FieldName } from "../../api/client";
 import { useFields, useRig, useShow, useShowCommand } from "../../api/queries";
 import { blockAt, editOf, type Run, type RunKind, runKinds } from "../../model/runs";
 import { taps } from "../../model/taps";
@@ -9,7 +9,7 @@ interface Props {
   desk: string | null;
   /** The place that was pointed at last. */
   at: string | null;
-  onPreview: (edit: object | null) => void;
+  onPreview: (edit: Edit | null) => void;
 }
 
 /** What is laid for many slots at once: shown on the loom first, one undo for all of it. */

@@ -1,11 +1,12 @@
 import { Box, Button, TextField, Typography } from "@mui/material";
 import { useState } from "react";
+import type { Edit } from "../../api/client";
 import { useFields, useScenes, useScenesCompared, useShowCommand } from "../../api/queries";
 import { DialogButton } from "../../ui/DialogButton";
 import { ChangeList } from "./ChangeList";
 
 /** Named patches: keep the one of now, see what differs, bring one back whole or in parts. */
-export function ScenesDialog({ onShow }: { onShow: (what: object) => void }) {
+export function ScenesDialog({ onShow }: { onShow: (edit: Edit) => void }) {
   return (
     <DialogButton title="Scenes" maxWidth="md" columns>
       {(close) => <Scenes onShow={onShow} onDone={close} />}
@@ -13,7 +14,7 @@ export function ScenesDialog({ onShow }: { onShow: (what: object) => void }) {
   );
 }
 
-function Scenes({ onShow, onDone }: { onShow: (what: object) => void; onDone: () => void }) {
+function Scenes({ onShow, onDone }: { onShow: (edit: Edit) => void; onDone: () => void }) {
   const [name, setName] = useState("");
   const [picked, setPicked] = useState<string | null>(null);
   const [against, setAgainst] = useState("");
@@ -84,7 +85,7 @@ interface ComparedProps {
   against: string;
   others: string[];
   onAgainst: (name: string) => void;
-  onShow: (what: object) => void;
+  onShow: (edit: Edit) => void;
   onDone: () => void;
 }
 
@@ -127,7 +128,7 @@ function Compared({ scene, against, others, onAgainst, onShow, onDone }: Compare
           <Button
             color="inherit"
             onClick={() => {
-              onShow({ edit: { kind: "recall", scene, fields: chosen.length > 0 ? chosen : null } });
+              onShow({ kind: "recall", scene, fields: chosen.length > 0 ? chosen : null });
               onDone();
             }}
           >

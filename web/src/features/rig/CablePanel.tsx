@@ -1,5 +1,5 @@
 import { Alert, Button, Typography } from "@mui/material";
-import type { Cable, Rig } from "../../api/client";
+import type { Cable, EditOf, Rig } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
 import { lanesText, portName } from "../../model/rig";
 import { Choice, KeptText } from "./fields";
@@ -9,7 +9,7 @@ export function CablePanel({ rig, cable, onClose }: { rig: Rig; cable: Cable; on
   const edit = useShowCommand("/api/edits");
   const remove = useShowCommand("/api/edits", onClose);
   const { a, b } = cable;
-  const change = (fields: object) =>
+  const change = (fields: Partial<EditOf<"cable">>) =>
     edit({
       label: "Settings of a cable",
       edit: {

@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from "@mui/material";
-import type { Device, Rig } from "../../api/client";
+import type { Device, EditOf, Rig } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
 import { nameOf } from "../../model/rig";
 import { AudioDevicePanel } from "./AudioDevicePanel";
@@ -9,7 +9,8 @@ import { Choice, KeptText } from "./fields";
 export function DevicePanel({ rig, device, onClose }: { rig: Rig; device: Device; onClose: () => void }) {
   const edit = useShowCommand("/api/edits");
   const remove = useShowCommand("/api/edits", onClose);
-  const change = (fields: object) => edit({ label: `Settings of ${device.name}`, edit: { kind: "device", id: device.id, ...fields } });
+  const change = (fields: Partial<EditOf<"device">>) =>
+    edit({ label: `Settings of ${device.name}`, edit: { kind: "device", id: device.id, ...fields } });
   const digital = device.ports.filter((port) => port.digital);
   const clocks = [
     { value: "leader", label: "leads the clock" },

@@ -2,7 +2,7 @@
 
 require "core_helper"
 
-RSpec.describe Loomshuttle::Edits::Shape do
+RSpec.describe Loomshuttle::Edits::Edit do
   {
     ["shift", {slots: "x", by: 1}] => /edit.slots: "x" is not usable; shift takes a list of ids there/,
     ["shift", {slots: ["desk/channel/1"], by: 1.5}] => /edit.by: 1.5 is not usable; shift takes a whole number there/,
@@ -21,9 +21,30 @@ RSpec.describe Loomshuttle::Edits::Shape do
     it("refuses #{kind} with #{fields}") { expect { edit(kind, **fields).apply(show) }.to raise_error(Loomshuttle::BadInput, message) }
   end
 
-  it "knows every kind of edit" do
-    kinds = Loomshuttle::Edits.send(:const_get, :KINDS).keys
-    expect(kinds.map { |kind| described_class.send(:const_get, :FIELDS).key?(kind) }).to all(be(true))
+  it "tells all faults of an edit together, also those deep in a group" do
+    expect { edit("connect", tap: 5, lamp: 1) }.to raise_error(Loomshuttle::BadInput) { |error|
+      expect(error.faults.map(&:field)).to eq(%w[edit.slot edit.from edit.tap edit.lamp])
+      expect(error.message).to include("edit.slot: nil is not usable; connect needs it: an id; edit.from:", "edit.lamp: 1 is not usable; connect has slot, from, tap, delay_ms")
+    }
+    deep = {"kind" => "group", "edits" => [{"kind" => "clear", "slot" => "desk/output/1"}, {"kind" => "plug"}]}
+    expect { Loomshuttle::Edits.from_outside(deep) }.to raise_error(Loomshuttle::BadInput, %r{edit.edits/1.row: nil})
+  end
+
+  # B13: what the product makes for itself sets values without a question.
+  %w[put restore remember accept].each do |kind|
+    it "takes no #{kind} from outside, on its own or in a group" do
+      inside = {"kind" => kind, "key" => "x", "parts" => {}, "slots" => {"desk/channel/1" => {"from" => "pa/in/1", "tap" => "bogus", "delay_ms" => 99_999}}}
+      [inside, {"kind" => "group", "edits" => [inside]}, {"kind" => "group", "edits" => [{"kind" => "group", "edits" => [inside]}]}].each do |data|
+        expect { Loomshuttle::Edits.from_outside(data) }.to raise_error(Loomshuttle::BadInput, /kind: "#{kind}" is not usable; one of arm, cable/)
+      end
+    end
+  end
+
+  it "stands in the contract as it is described here" do
+    schemas = Loomshuttle::Shelf.api.dig("components", "schemas")
+    described = Loomshuttle::Edits.schemas
+    expect(schemas.slice(*described.keys)).to eq(described), "run: bundle exec ruby api/edits.rb"
+    expect(schemas.keys.grep(/\AEdit[A-Z]/).reject { |name| name == "Edited" } - described.keys).to eq([])
   end
 
   it "says how long a run may be" do

@@ -1,0 +1,24 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  class Show
+    module Parts
+      # The recorder's tracks.
+      class Tracks < Part
+        def form = :list
+        def ordered? = true
+        def encode(value) = value.to_h
+        def decode(data, _profiles) = Capture::Track.new(**data.transform_keys(&:to_sym))
+        def subject(_show, _key, value) = "Track #{value.number} (#{value.name})"
+        def mentions(value) = [value.place, value.row].compact
+
+        # A track whose row goes is meant for nobody; one whose place goes goes with it.
+        def without(_key, value)
+          return nil if yield value.place
+
+          (value.row && yield(value.row)) ? value.with(row: nil) : value
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,39 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Signal
+    # How what a recorder or a player plays comes back: over which of its lanes, and where that
+    # arrives at a desk.
+    #
+    #   Returns.slot(show, "rec/track/9")            # => "rec/lane-out/9"
+    #   Returns.at_desk(show, "rec/track/9", "desk")  # => "desk/card-return/9"
+    module Returns
+      module_function
+
+      # @param source [String] a track's place, or a role
+      # @return [String, nil] the first lane out that takes it
+      def slot(show, source) = slots(show)[source]&.first
+
+      # @return [Integer, nil] that lane's number
+      def lane(show, source) = slot(show, source)&.then { |id| Endpoint.parse(id).number }
+
+      # @return [String, nil] the desk's lane on which it arrives
+      def at_desk(show, source, desk_id)
+        slots(show).fetch(source, []).each do |slot|
+          found = show.graph.fixed_onward(slot).find { |id| id.start_with?("#{desk_id}/") }
+          return found if found
+        end
+        nil
+      end
+
+      # @return [Hash{String => Array<String>}] source => lanes out that take it, by number
+      def slots(show)
+        show.once(:returning) do
+          out = show.patch.slots.filter_map { |slot, pick| [slot, pick.from, Endpoint.parse(slot)] if slot.include?("/lane-out/") }
+          out.sort_by { |_, _, place| [place.device, place.number] }.group_by { |_, from, _| from }.transform_values { |all| all.map(&:first).freeze }.freeze
+        end
+      end
+      private_class_method :slots
+    end
+  end
+end
