@@ -18,7 +18,7 @@ module Loomshuttle
         YAML.safe_load_file(path).tap do |document|
           schemas = document.dig("components", "schemas")
           Loomshuttle::Edits.schemas.each_key { |name| schemas.delete(name) }
-          schemas["Edit"] = {"type" => "object"}
+          schemas["Edit"] = {"type" => "object", "required" => ["kind"]}
         end
       end
       private :document

@@ -53,6 +53,21 @@ module Loomshuttle
         # @param files [Array<Hash>]
         # @return [Integer, nil] id where something changed
         def keep(take, files)
+          kept(take, files)
+        rescue Sequel::UniqueConstraintViolation
+          # Whoever pressed Record and the keeper read the same new journal at the same moment: by
+          # now its row is there.
+          kept(take, files)
+        end
+
+        # @return [Array<Hash>] recorded ones that are not closed, as far as is known here
+        def open = @database[:takes].exclude(state: "closed").select(:id, :uid, :folder, :number).all
+        def close(id, reason:) = @database[:takes].where(id: id).update(state: "closed", reason: reason)
+        def delete(id) = @database[:takes].where(id: id).delete
+
+        private
+
+        def kept(take, files)
           @database.transaction do
             known = @database[:takes].where(uid: take[:uid]).for_update.first
             next @database[:takes].insert(numbered(take)).tap { |id| lay_files(id, files) } unless known
@@ -64,13 +79,6 @@ module Loomshuttle
             known[:id]
           end
         end
-
-        # @return [Array<Hash>] recorded ones that are not closed, as far as is known here
-        def open = @database[:takes].exclude(state: "closed").select(:id, :uid, :folder, :number).all
-        def close(id, reason:) = @database[:takes].where(id: id).update(state: "closed", reason: reason)
-        def delete(id) = @database[:takes].where(id: id).delete
-
-        private
 
         def data(take, files)
           log = take[:log].to_h

@@ -44,7 +44,7 @@ RSpec.describe "A take and its surroundings" do
     6.times do
       answers = Array.new(2) { Thread.new { start } }.map(&:value)
       codes, told = answers.map(&:first).sort, answers.find { |code, _| code != 200 }&.last
-      expect(codes.first).to eq(200)
+      expect(codes.first).to eq(200), answers.inspect
       expect(told.to_s).to match(/take \d+ is running|already|stop the running take first/i).and(satisfy { |words| !words.include?("database") }) if codes.last != 200
       expect([codes.count(200), status["recording"].nil?]).to eq([1, false])
       api("post", "/api/capture/stop", {})

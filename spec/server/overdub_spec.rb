@@ -24,7 +24,7 @@ RSpec.describe "Recording over a take" do
     turned = show(edit("connect", slot: "desk/channel/4", from: "desk/card-return/4"),
       *(1..8).map { |n| edit("connect", slot: "desk/output/#{n}", from: "desk/channel/#{n}", tap: "in") },
       edit("connect", slot: "desk/card-send/17", from: "desk/output/1"), edit("connect", slot: "rec/track/20", from: "rec/lane-in/20"))
-    track = Loomshuttle::Capture::Track.new(id: "rec/track/20", name: "Again", armed: false)
+    track = Loomshuttle::Capture::Track.new(id: "rec/track/20", place: "rec/track/20", name: "Again", armed: false)
     turned.with(tracks: turned.tracks.merge("rec/track/20" => track).freeze)
   end
 

@@ -46,8 +46,12 @@ RSpec.describe Loomshuttle::Server::Views do
       def label_undone(*) = nil
     }.new
   }
-  let(:context) { Struct.new(:history, :takes, :drifted_patch) { def drifted(_) = drifted_patch }.new(history, takes, nil) }
-  let(:takes) { Struct.new(:all) { def rates(_) = all }.new([]) }
+  let(:context) do
+    Struct.new(:history, :takes, :drifted_patch) {
+      def findings(kept) = Loomshuttle::Checks::All.findings(kept.show, Loomshuttle::Checks::Facts.new(desk: drifted_patch, takes: takes.all))
+    }.new(history, takes, nil)
+  end
+  let(:takes) { Struct.new(:all).new([]) }
   let(:author) { Loomshuttle::Server::Store::History::Author.new }
 
   def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context, author)

@@ -73,7 +73,7 @@ RSpec.describe Loomshuttle::Server::Store do
 
     it "leaves all as it was when an edit is refused or fails half-way" do
       expect(make(rename(99, "Nobody"), laptop)).to be_a(Loomshuttle::Refusal)
-      failing = -> { shows.change(id, nil) { |before, now| history.remember(id, laptop, now + 1, "x", rename(1, "x"), rename(1, "x"), []) && raise("out of breath") && before } }
+      failing = -> { shows.change(id, nil) { |before, now| history.remember(id, laptop, now + 1, "x", rename(1, "x"), before, rename(1, "x").apply(before)) && raise("out of breath") && before } }
       expect(&failing).to raise_error("out of breath")
       expect([shows.load(id).version, history.list(id, laptop)]).to eq([1, []])
     end
@@ -141,6 +141,28 @@ RSpec.describe Loomshuttle::Server::Store do
       expect(history.built_on(id, tablet, mine)).to be_nil
     end
 
+    # B12.
+    it "takes nothing back that somebody else has done again since" do
+      make(rename(1, "A"), tablet, label: "One")
+      history.mark(history.last_done(id, tablet)[:id], true, 3)
+      make(rename(1, "B"), laptop, label: "Two")
+      history.mark(history.last_done(id, laptop)[:id], true, 5)
+      history.mark(history.last_undone(id, tablet)[:id], false, 6)
+      expect(history.built_on(id, laptop, history.last_undone(id, laptop))).to include(label: "One")
+    end
+
+    it "puts back what was done, whatever the same command would do by now" do
+      make(edit("scene", name: "Afternoon"), laptop)
+      make(edit("power", sockets: ["box-a/mic/4"]), laptop)
+      make(edit("recall", scene: "Afternoon"), laptop, label: "Recall")
+      recalled = shows.load(id).show
+      entry = history.last_done(id, laptop)
+      shows.change(id, nil) { |before, _| entry[:inverse].apply(before) }
+      history.mark(entry[:id], true, 9)
+      shows.change(id, nil) { |before, _| edit("scene", name: "Afternoon").apply(before) }
+      expect(history.last_undone(id, laptop)[:redo].apply(shows.load(id).show).patch).to eq(recalled.patch)
+    end
+
     it "tells what others did since a version, and lists all with whose it is" do
       make(rename(1, "A"), tablet, label: "One")
       make(rename(2, "B"), laptop, label: "Two")
@@ -186,6 +208,17 @@ RSpec.describe Loomshuttle::Server::Store do
       twice = Array.new(2) { {track: "rec/track/1", file: "01.wav", channel: 1, name: "Lane 1"} }
       expect { takes.create(take(1), twice) }.to raise_error(Sequel::UniqueConstraintViolation)
       expect(takes.of_show(id)).to eq([])
+    end
+
+    # The keeper's thread and whoever pressed Record read a new journal at the same moment.
+    it "keeps a take once that two threads found at the same time, and refuses neither" do
+      20.times do |round|
+        row = take(round + 1, log: Sequel.pg_jsonb({marks: []}))
+        barrier = Thread::Queue.new
+        both = Array.new(2) { Thread.new { barrier.pop && takes.keep(row, []) } }
+        2.times { barrier << true }
+        expect(both.map(&:value).compact.uniq).to eq([takes.id_of(row[:uid])])
+      end
     end
 
     it "keeps what a journal says, once, and passes over a number that is taken" do
