@@ -32,7 +32,8 @@ module Loomshuttle
     include Value::Memo
 
     NO_CHANNELS = Set.new.freeze
-    private_constant :NO_CHANNELS
+    NO_TRACKS = [].freeze
+    private_constant :NO_CHANNELS, :NO_TRACKS
 
     # Most edits change a few joins only: what was made of the others goes along.
     def with(**changes)
@@ -68,7 +69,10 @@ module Loomshuttle
     def track_at(place_id) = once(:track_at) { tracks.values.reverse.to_h { |track| [track.place, track] } }[place_id]
 
     # @return [Capture::Track, nil] the first track meant for a row
-    def track_of_row(row_id) = once(:track_of_row) { tracks.values.reverse.to_h { |track| [track.row, track] } }[row_id]
+    def track_of_row(row_id) = tracks_of_row(row_id).first
+
+    # @return [Array<Capture::Track>] all of them: two recorders record one row twice
+    def tracks_of_row(row_id) = once(:tracks_of_row) { tracks.values.group_by(&:row) }.fetch(row_id, NO_TRACKS)
 
     # @return [String, nil] the first row that is plugged in at a socket
     def row_at(socket_id) = once(:row_at) { patch.plugs.to_a.reverse.to_h(&:reverse) }[socket_id]

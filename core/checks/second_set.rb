@@ -8,23 +8,30 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        wrong = Signal::Sources.returns(show).select { |channel, lane| wrong?(show, channel, lane) }
-        wrong.keys.group_by { |channel| show.rig.device_of(channel) }.map { |desk, channels| finding(show, desk, channels) }
+        Signal::Sources.returns(show).group_by { |channel, _| show.rig.device_of(channel) }.filter_map do |desk, returns|
+          next unless made?(show, desk)
+
+          wrong = returns.select { |channel, lane| wrong?(show, channel, lane) }.map(&:first)
+          finding(show, desk, wrong) if wrong.any?
+        end
       end
 
-      # An empty second set is one that nobody has made yet; a swing makes it.
-      def wrong?(show, channel, lane)
-        taken = show.second_slot(channel)&.then { |slot| show.patch.slots[slot]&.from }
-        !taken.nil? && taken != lane && !show.swung.keep.include?(channel)
+      # A wholly empty second set is one that nobody has made yet; a swing makes it.
+      def made?(show, desk)
+        second = desk.profile.second
+        !second.nil? && show.places(desk, second).any? { |slot| show.patch.slots.key?(slot) }
       end
+
+      def wrong?(show, channel, lane) = taken(show, channel) != lane && !show.swung.keep.include?(channel)
+      def taken(show, channel) = show.patch.slots[show.second_slot(channel)]&.from
 
       def finding(show, desk, channels)
-        takes = channels.map { |channel| show.patch.slots[show.second_slot(channel)].from }
+        takes = channels.map { |channel| taken(show, channel)&.then { |id| show.label(id) } || "nothing" }.uniq
         Finding.new(rule: "second-set",
           severity: "warn",
           step: "soundcheck",
           title: "The second set of #{desk.name} is not all on the recorder",
-          what: "#{Words::Runs.plural("Channel", channels)} #{Words::Runs.of(channels)} would take #{takes.map { |id| show.label(id) }.first(6).join(", ")} there, not #{(channels.size == 1) ? "its own track" : "their own tracks"}.",
+          what: "#{Words::Runs.plural("Channel", channels)} #{Words::Runs.of(channels)} would take #{takes.first(6).join(", ")} there, not #{(channels.size == 1) ? "its own track" : "their own tracks"}.",
           why: "After the switch these play something else, or stay silent.",
           endpoints: channels,
           mend: mend(show, channels))
@@ -35,7 +42,7 @@ module Loomshuttle
         Mend.new(label: "Mend: lay channel #{Words::Runs.of(channels)} on their return lanes",
           edits: channels.map { |channel| Edits::Connect.new(slot: show.second_slot(channel), from: returns[channel]) })
       end
-      private_class_method :wrong?, :finding, :mend
+      private_class_method :made?, :wrong?, :taken, :finding, :mend
     end
   end
 end

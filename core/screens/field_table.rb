@@ -41,7 +41,7 @@ module Loomshuttle
       # The source, mix or recorded track whose signal comes to the slot.
       def arrives(show, slot)
         origin, track = Signal::Sources.behind(show, slot)
-        return "#{show.track_at(track).name}, from disk" if track
+        return "#{show.track_at(track)&.name || show.label(track)}, from disk" if track
         if show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send }
           return show.label(origin)
         end

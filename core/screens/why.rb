@@ -52,7 +52,7 @@ module Loomshuttle
       def fine(show, id, origin)
         _, track = Signal::Sources.behind(show, id)
         if track
-          return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.track_at(track).name} from disk, whenever a take runs.", fine: true)
+          return Answer.new(sentence: "#{capital(show.label(id))} plays #{show.track_at(track)&.name || show.label(track)} from disk, whenever a take runs.", fine: true)
         end
         return Answer.new(sentence: Signal::Sentence.of(show, id, :back), fine: true) unless show.rows.key?(origin)
 

@@ -37,7 +37,7 @@ module Loomshuttle
       # @return [String] a row's id, or wherever else the line begins
       def row_behind(show, id)
         origin, track = behind(show, id)
-        track ? show.track_at(track).row : origin
+        (track && show.track_at(track)&.row) || origin
       end
 
       # Where the line to a place begins, or the nearest track on it. Lines share their
@@ -61,13 +61,14 @@ module Loomshuttle
         answer
       end
 
-      # What a line begins with, where it begins here, behind a track, or comes round again.
+      # What a line begins with, where it begins here, behind a track (whether anybody lists it or
+      # not: what is on disk plays later), or comes round again.
       def ending(show, passed, now)
         before = show.graph.back(now)&.from
         return [now, nil] if before.nil? || passed.include?(now)
         return [before, nil] if show.rows.key?(before)
 
-        [before, before] if show.track_at(before)
+        [before, before] if show.graph.track?(before)
       end
 
       # @return [Hash{String => String}] channel id => the desk's lane on which the channel's
@@ -75,8 +76,8 @@ module Loomshuttle
       def returns(show)
         show.once(:returns) do
           channels(show).filter_map do |channel, row|
-            track = show.track_of_row(row)
-            lane = track && Returns.at_desk(show, track.place, Endpoint.parse(channel).device)
+            desk = Endpoint.parse(channel).device
+            lane = show.tracks_of_row(row).lazy.filter_map { |track| Returns.at_desk(show, track.place, desk) }.first
             [channel, lane] if lane
           end.to_h.freeze
         end

@@ -12,29 +12,30 @@ module Loomshuttle
 
       # @param wanted [Hash{String => String}] channel => the lane on which its track returns
       # @param keep [Array<String>] channels that stay on the stage on purpose
+      # @param staying [Array<String>] channels that have nothing on the recorder to play
       # @return [Array] edits
-      def turning(show, desk, wanted, keep)
+      def turning(show, desk, wanted, keep: [], staying: [])
         case desk.profile.holds
         when "channel" then [*second_slots(show, wanted), Edits::Turn.new(places: wanted.keys - show.patch.turned.to_a)]
         when "desk" then [*whole_second_set(show, desk, wanted), Edits::Turn.new(places: [desk.id])]
-        else lay(show, wanted, keep)
+        else lay(show, wanted, keep, staying)
         end
       end
 
       # Edits that bring channels back that were turned without a swing.
       #
       # @return [Array<Edits::Connect, Edits::Turn>]
-      def by_hand(show)
-        turned = Signal::Sources.channels(show).keys.select { |channel| Signal::Feed.of(show, channel) == :recorder }
+      def by_hand(show, desk = nil)
+        turned = Signal::Feed.of_channels(show, desk).select { |_, feed| feed == :recorder }.keys
         switched, laid = turned.partition { |channel| show.turned?(channel) }
         [*back_to_sockets(show, laid), *switched_back(show, switched)]
       end
 
       # One edit a block.
       def back_to_sockets(show, channels)
-        channels.uniq { |channel| Patch::Block.first_or_self(show, channel) }.filter_map do |channel|
-          source = Signal::Sources.stage_source(show, channel)
-          source && Edits::Connect.new(slot: channel, from: source)
+        channels.group_by { |channel| Patch::Block.first_or_self(show, channel) }.each_value.filter_map do |alike|
+          channel, source = alike.lazy.filter_map { |one| Signal::Sources.stage_source(show, one)&.then { |place| [one, place] } }.first
+          channel && Edits::Connect.new(slot: channel, from: source)
         end
       end
 
@@ -44,18 +45,19 @@ module Loomshuttle
       end
 
       # Lays wanted slots on their lanes, in whole blocks as far as they go.
-      def lay(show, wanted, keep)
+      def lay(show, wanted, keep, staying)
         blocks = wanted.group_by { |slot, _| Patch::Block.first_or_self(show, slot) }
-        blocks.values.flat_map { |pairs| block_edits(show, pairs.to_h, keep) }
+        blocks.values.flat_map { |pairs| block_edits(show, pairs.to_h, keep, staying) }
       end
 
       # A block turns whole when all of it comes back in line and nobody stays; otherwise it
-      # is opened where the model allows it, and single channels turn.
-      def block_edits(show, wanted, keep)
+      # is opened where the model allows it, and single channels turn. One that no model opens stays
+      # where somebody was kept, and else turns: whom it silences, the plan names.
+      def block_edits(show, wanted, keep, staying)
         slots = Patch::Block.slots(show, wanted.keys.first)
         singles = wanted.map { |slot, lane| Edits::Connect.new(slot: slot, from: lane) }
         return singles if slots.size == 1
-        return [singles.first] if (slots & keep).empty? && brings?(show, singles.first, wanted)
+        return [singles.first] if (slots & (keep | staying)).empty? && brings?(show, singles.first, wanted)
         return [Edits::OpenBlock.new(slot: slots.first), *singles] if show.rig.field_of(slots.first).opens
 
         (slots & keep).any? ? [] : [singles.first]
@@ -69,7 +71,7 @@ module Loomshuttle
 
       def second_slots(show, wanted)
         seconds = wanted.transform_keys { |channel| show.second_slot(channel) }
-        lay(show, seconds.reject { |slot, lane| show.patch.slots[slot]&.from == lane }, [])
+        lay(show, seconds.reject { |slot, lane| show.patch.slots[slot]&.from == lane }, [], [])
       end
 
       # Whatever does not turn must go on from where it is, so the second set holds it too.

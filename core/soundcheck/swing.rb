@@ -2,68 +2,114 @@
 
 module Loomshuttle
   module Soundcheck
-    # Turns the desk's channels from the stage to the recorder and back, as one planned,
-    # reversible change: the fewest slots, whole blocks where the desk has blocks.
+    # Turns channels of a desk, or of all desks, from the stage to the recorder and back, as one
+    # planned, reversible change: the fewest slots, whole blocks where the desk has blocks. What
+    # has nothing on the recorder to play stays on the stage.
     #
     #   plan = Swing.to_recorder(show, keep: ["desk/channel/12"])
-    #   plan.edit.apply(show)   # plan.proved says that its inverse gives the same patch
+    #   plan.edit.apply(show)   # plan.proved says that the way back was gone, too
     module Swing
       module_function
 
       # @param keep [Array<String>] channels that stay on the stage on purpose
+      # @param desk [String, nil] one desk's id; nil for all
       # @return [SwingPlan, Refusal]
-      def to_recorder(show, keep: [])
-        returns = Signal::Sources.returns(show)
-        refusal = refuse_keep(returns, keep) || refuse_empty(returns.keys - keep)
+      def to_recorder(show, keep: [], desk: nil)
+        returns = of_desk(Signal::Sources.returns(show), desk)
+        staying = live(show, desk) - returns.keys
+        refusal = refuse_desk(show, desk) || refuse_keep(show, keep, returns.keys + staying) || refuse_empty(returns.keys - keep)
         return refusal if refusal
 
-        plan(show,
-          returns.except(*keep).group_by { |channel, _| show.rig.device_of(channel) }
-            .flat_map { |desk, pairs| Hold.turning(show, desk, pairs.to_h, keep) },
-          keep)
+        by_desk = returns.except(*keep).group_by { |channel, _| show.rig.device_of(channel) }
+        patching = by_desk.flat_map { |one, pairs| Hold.turning(show, one, pairs.to_h, keep: keep, staying: staying) }
+        plan(show, patching, keep, desk)
       end
 
       # @return [SwingPlan, Refusal]
-      def to_stage(show)
-        restoring = show.swung.swung? ? [Edits::Restore.new(slots: show.swung.home)] : []
-        back = show.patch.turned & show.swung.turned.to_set
-        switching = back.any? ? [Edits::Turn.new(places: back.to_a, over: false)] : []
-        edits = restoring + switching + Hold.by_hand(show).reject { |edit| edit.is_a?(Edits::Connect) ? show.swung.home.key?(edit.slot) : (edit.places - show.swung.turned).empty? }
+      def to_stage(show, desk: nil)
+        edits = way_back(show, desk)
+        refusal = refuse_desk(show, desk)
+        return refusal if refusal
         return nothing_to_turn if edits.empty?
 
-        closing = show.swung.opened.map { |block| Edits::OpenBlock.new(slot: block, open: false) }
-        SwingPlan.prove(show, to: :stage, edits: [*edits, *closing, Edits::Remember.new])
+        SwingPlan.back(show, edits: [*edits, Edits::Remember.new(**without(show.swung, desk).to_h)], desk: desk)
       end
 
-      def plan(show, patching, keep)
+      # The show as it is with everything back on the stage that can be.
+      #
+      # @return [Show]
+      def staged(show, desk: nil)
+        back = to_stage(show, desk: desk)
+        back.is_a?(Refusal) ? show : back.edit.apply(show)
+      end
+
+      # What is remembered of one desk alone, taken away.
+      #
+      # @return [Patch::Swung]
+      def without(swung, desk)
+        return Patch::Swung.new unless desk
+
+        other = ->(id) { !of?(id, desk) }
+        swung.with(home: swung.home.select { |slot, _| other[slot] }.freeze, **%i[opened keep turned].to_h { |list| [list, swung.public_send(list).select(&other).freeze] })
+      end
+
+      def way_back(show, desk)
+        home = show.swung.home.select { |slot, _| of?(slot, desk) }
+        turned = show.swung.turned.select { |place| of?(place, desk) && show.patch.turned.include?(place) }
+        edits = []
+        edits << Edits::Restore.new(slots: home) if home.any?
+        edits << Edits::Turn.new(places: turned, over: false) if turned.any?
+        by_hand = Hold.by_hand(Edits::Group.new(edits: edits).apply(show), desk)
+        [*edits, *by_hand, *closing(show, [*edits, *by_hand], desk)]
+      end
+
+      # Blocks that the swing opened; one in which somebody laid single choices since stays open.
+      def closing(show, edits, desk)
+        back = Edits::Group.new(edits: edits).apply(show)
+        return [] if back.is_a?(Refusal)
+
+        show.swung.opened.select { |block| of?(block, desk) }.map { |block| Edits::OpenBlock.new(slot: block, open: false) }
+          .reject { |edit| edit.apply(back).is_a?(Refusal) }
+      end
+
+      def plan(show, patching, keep, desk)
         turned = Edits::Group.new(edits: patching).apply(show)
         return turned if turned.is_a?(Refusal)
         return nothing_to_turn if turned.patch == show.patch
 
-        state = Patch::Swung.new(home: home(show, turned), opened: (turned.patch.opened - show.patch.opened).to_a.freeze,
-          keep: kept(show, turned, keep), turned: (turned.patch.turned - show.patch.turned).to_a.freeze)
-        SwingPlan.prove(show, to: :recorder, edits: [*patching, Edits::Remember.new(**state.to_h)])
+        SwingPlan.there(show, edits: [*patching, Edits::Remember.new(**remembered(show, turned, keep, desk).to_h)], desk: desk)
       end
 
-      # What to come back to, slot by slot: the patch as it is with every channel that was
-      # turned by hand laid back to its own socket.
-      def home(show, turned)
-        staged = Edits::Group.new(edits: Hold.by_hand(show)).apply(show)
-        staged = show if staged.is_a?(Refusal)
-        before = staged.patch.slots.merge(show.swung.home)
-        turned.patch.slots.keys.select { |id| turned.patch.slots[id] != before[id] }.to_h { |id| [id, before[id]] }.freeze
+      # What to come back to, against the patch with everything on the stage, so that a second swing
+      # knows the first one's way home as well.
+      def remembered(show, turned, keep, desk)
+        staged = staged(show)
+        Patch::Swung.new(home: turned.patch.slots.keys.select { |id| turned.patch.slots[id] != staged.patch.slots[id] }.to_h { |id| [id, staged.patch.slots[id]] }.freeze,
+          opened: (turned.patch.opened - staged.patch.opened).to_a.freeze, turned: (turned.patch.turned - staged.patch.turned).to_a.freeze,
+          keep: ((desk ? without(show.swung, desk).keep : []) | keep | held(show, turned, desk)).freeze)
       end
 
-      # Channels that stay: those asked for, and those that their block holds back.
-      def kept(show, turned, keep)
-        held = Signal::Sources.returns(show).keys.select { |channel| Signal::Feed.of(turned, channel) == :stage }
-        (keep | held).freeze
+      # Channels with a track that their block holds back.
+      def held(show, turned, desk) = of_desk(Signal::Sources.returns(show), desk).keys.select { |channel| Signal::Feed.of(turned, channel) == :stage }
+
+      # @return [Array<String>] channels on which something sounds that does not come from disk
+      def live(show, desk)
+        show.rig.ids_of("channel").select { |channel| of?(channel, desk) && Signal::Feed.live?(show, channel) && Signal::Feed.of(show, channel) != :recorder }
       end
 
-      def refuse_keep(returns, keep)
-        unknown = keep.find { |channel| !returns.key?(channel) }
-        unknown && Refusal.new(field: "keep", value: unknown, allowed: "channels with a track: #{returns.keys.join(", ")}",
-          why: "#{unknown} has no track that could come back, so it stays on the stage anyway.")
+      def of?(id, desk) = desk.nil? || id == desk || id.start_with?("#{desk}/")
+      def of_desk(channels, desk) = channels.select { |channel, _| of?(channel, desk) }
+
+      def refuse_desk(show, desk)
+        return nil if desk.nil? || show.rig.devices[desk]&.profile&.kind == "desk"
+
+        Refusal.new(field: "desk", value: desk, allowed: show.rig.all_of("desk").map(&:id).join(", "), why: "There is no desk #{desk}.")
+      end
+
+      def refuse_keep(show, keep, known)
+        unknown = keep.find { |channel| !known.include?(channel) }
+        unknown && Refusal.new(field: "keep", value: unknown, allowed: "channels with a source: #{known.join(", ")}",
+          why: "#{show.label(unknown)} has no source, so there is nothing to keep on the stage.")
       end
 
       def refuse_empty(channels)
@@ -76,7 +122,7 @@ module Loomshuttle
       def nothing_to_turn
         Refusal.new(field: "to", value: nil, allowed: "the other side", why: "The desk already listens there; nothing is left to turn.")
       end
-      private_class_method :plan, :home, :kept, :refuse_keep, :refuse_empty, :nothing_to_turn
+      private_class_method :way_back, :closing, :plan, :remembered, :held, :live, :of?, :of_desk, :refuse_desk, :refuse_keep, :refuse_empty, :nothing_to_turn
     end
   end
 end

@@ -4,31 +4,64 @@ module Loomshuttle
   module Soundcheck
     # What a swing will do, before it is done.
     #
-    # changes  [{slot:, from:, to:}] every slot that will take something else
-    # proved   true when the plan and then its inverse give back the very same patch
-    SwingPlan = Value.of(:to, :edits, :changes, :stays, :proved) do
-      # Applies the edits and their inverse to find what they change and whether they can
-      # be turned back.
-      #
+    # changes   [{slot:, from:, to:}] every slot that will take something else
+    # turns     channels that listen to the other side then, by their slots or by a switch
+    # stays     channels that are heard from the stage all the same
+    # silences  channels that sounded and would not any more
+    # left      channels that stay on the recorder though all were to come back
+    # proved    true when all of the above was worked out for whole desks and the way back was gone:
+    #           it ends at the patch with everything on the stage, slot by slot, switch by switch
+    SwingPlan = Value.of(:to, :edits, :changes, :turns, :stays, :silences, :left, :proved) do
       # @return [SwingPlan, Refusal]
-      def self.prove(show, to:, edits:)
-        group = Edits::Group.new(edits: edits)
-        turned = group.apply(show)
+      def self.there(show, edits:, desk:)
+        turned = Edits::Group.new(edits: edits).apply(show)
         return turned if turned.is_a?(Refusal)
 
-        back = Edits::Put.between(turned, show).apply(turned)
-        new(to: to, edits: edits, changes: changes(show, turned), stays: turned.swung.keep,
-          proved: back.is_a?(Show) && back.patch == show.patch && back.swung == show.swung)
+        plan = made(show, turned, :recorder, edits, desk)
+        plan.with(proved: plan.silences.empty? && own?(show, turned, plan.turns) && home?(show, turned))
+      end
+
+      # @return [SwingPlan, Refusal]
+      def self.back(show, edits:, desk:)
+        turned = Edits::Group.new(edits: edits).apply(show)
+        return turned if turned.is_a?(Refusal)
+
+        plan = made(show, turned, :stage, edits, desk)
+        plan.with(proved: plan.left.empty? && plan.silences.empty?)
+      end
+
+      def self.made(before, after, to, edits, desk)
+        channels = before.rig.ids_of("channel").select { |id| desk.nil? || id.start_with?("#{desk}/") }
+        feeds = channels.to_h { |id| [id, [Signal::Feed.of(before, id), Signal::Feed.of(after, id)]] }
+        live = channels.select { |id| Signal::Feed.live?(before, id) }
+        sounding = channels.select { |id| Signal::Feed.live?(after, id) }
+        new(to: to, edits: edits, changes: changes(before, after), proved: false,
+          turns: feeds.select { |_, (was, is)| was != is && (is == to || (to == :stage && was == :recorder)) }.keys,
+          stays: (to == :recorder) ? sounding.select { |id| feeds[id].last == :stage } : [],
+          silences: live - sounding - ((to == :stage) ? feeds.select { |_, (was, _)| was == :recorder }.keys : []),
+          left: (to == :stage) ? feeds.select { |_, (_, is)| is == :recorder }.keys : [])
       end
 
       def self.changes(before, after)
         slots = (before.patch.slots.keys | after.patch.slots.keys).reject { |id| before.patch.slots[id] == after.patch.slots[id] }
         slots.map { |id| {slot: id, from: before.patch.slots[id]&.from, to: after.patch.slots[id]&.from} }
       end
-      private_class_method :changes
+
+      # Whether each channel that turns plays what was recorded of its own source.
+      def self.own?(before, after, turns)
+        sources = Signal::Sources.channels(before)
+        turns.all? { |channel| Signal::Sources.channels(after)[channel] == sources[channel] }
+      end
+
+      # Whether the way back, gone from there, ends where all is on the stage.
+      def self.home?(before, turned)
+        home = Swing.staged(turned)
+        home.patch == Swing.staged(before).patch && !home.swung.swung?
+      end
+      private_class_method :made, :changes, :own?, :home?
 
       def edit = Edits::Group.new(edits: edits)
-      def to_data = {to: to, changes: changes, stays: stays, proved: proved}
+      def to_data = to_h.except(:edits)
     end
   end
 end

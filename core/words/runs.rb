@@ -19,6 +19,9 @@ module Loomshuttle
         ids.group_by { |id| show.label(id).sub(/ \d+\z/, "") }.map { |words, some| "#{words} #{of(some)}" }.join(" and ")
       end
 
+      # " of Quay desk" where there are several desks.
+      def desk(show, desk) = (show.rig.all_of("desk").size > 1) ? " of #{desk.name}" : ""
+
       def plural(word, items) = (items.size == 1) ? word : "#{word}s"
     end
   end

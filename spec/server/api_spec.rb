@@ -79,7 +79,8 @@ RSpec.describe "The server" do
       status, answer = edit_show(kind: "connect", slot: "desk/channel/1", from: "desk/mic/3")
       expect([status, answer["error"]]).to match([422, include("field" => "from", "value" => "desk/mic/3", "message" => /out of line/)])
       expect(edit_show(kind: "melt").last["error"]["message"]).to include("one of arm, cable, clear, connect")
-      expect(edit_show(kind: "group", edits: [{kind: "put", parts: {"about" => {"name" => ""}}}]).last["error"]["message"]).to include("edit.edits/0.kind: \"put\" is not usable; one of arm")
+      expect(edit_show(kind: "group",
+        edits: [{kind: "put", parts: {"about" => {"name" => ""}}}]).last["error"]["message"]).to include("edit.edits/0.kind: \"put\" is not usable; one of arm")
       expect(edit_show(kind: "shift", slots: ["nowhere"], by: 1).first).to eq(422)
       expect(edit_show(kind: "rows", rows: [1]).first).to eq(422)
       expect(edit_show(kind: "device", id: "x", profile: 7).first).to eq(422)

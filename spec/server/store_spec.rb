@@ -73,7 +73,11 @@ RSpec.describe Loomshuttle::Server::Store do
 
     it "leaves all as it was when an edit is refused or fails half-way" do
       expect(make(rename(99, "Nobody"), laptop)).to be_a(Loomshuttle::Refusal)
-      failing = -> { shows.change(id, nil) { |before, now| history.remember(id, laptop, now + 1, "x", rename(1, "x"), before, rename(1, "x").apply(before)) && raise("out of breath") && before } }
+      failing = -> {
+        shows.change(id, nil) { |before, now|
+          history.remember(id, laptop, now + 1, "x", rename(1, "x"), before, rename(1, "x").apply(before)) && raise("out of breath") && before
+        }
+      }
       expect(&failing).to raise_error("out of breath")
       expect([shows.load(id).version, history.list(id, laptop)]).to eq([1, []])
     end

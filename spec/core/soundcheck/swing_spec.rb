@@ -70,7 +70,7 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
   it "refuses with the reason" do
     expect(described_class.to_stage(show).why).to include("nothing is left to turn")
     expect(described_class.to_recorder(swung).why).to include("nothing is left to turn")
-    expect(described_class.to_recorder(show, keep: ["desk/channel/31"]).why).to include("has no track that could come back")
+    expect(described_class.to_recorder(show, keep: ["desk/channel/20"]).why).to eq("Channel 20 has no source, so there is nothing to keep on the stage.")
     expect(described_class.to_recorder(rack(slots: {"rec/lane-out/1" => nil})).why).to include("no track goes back")
   end
 end
