@@ -18,6 +18,7 @@ module Loomshuttle
           title: "#{cable.length_m} m is too long for #{standard.name}",
           what: "The cable from #{words(show, cable)} is #{cable.length_m} m long; #{standard.name} is good for #{standard.length_max_m} m.",
           why: standard.digital ? "It works on the bench and drops out when the room is full and warm." : "It picks up hum and loses treble.",
+          variant: "length", about: {length_m: cable.length_m, standard: standard.name},
           endpoints: [cable.a, cable.b])
       end
 
@@ -26,8 +27,8 @@ module Loomshuttle
 
       def wrong_kind(show, cable)
         standard = weakest(show, cable)
-        microphone = standard.name == "AES3" && cable.kind == "microphone cable"
-        return nil if !microphone && (cable.kind.empty? || standard.cables.include?(cable.kind) || !standard.digital)
+        microphone = standard.name == "AES3" && plain(cable.kind) == plain("microphone cable")
+        return nil if !microphone && (cable.kind.empty? || standard.cables.any? { |kind| plain(kind) == plain(cable.kind) } || !standard.digital)
 
         Finding.new(rule: "cable",
           severity: microphone ? "warn" : "note",
@@ -35,14 +36,18 @@ module Loomshuttle
           title: "#{standard.name} runs on #{cable.kind}",
           what: "The cable from #{words(show, cable)} is #{cable.kind}; #{standard.name} wants #{standard.cables.first}.",
           why: "Its impedance is another, so that edges of the signal are rounded and long runs fail.",
-          endpoints: [cable.a, cable.b, "kind"],
+          variant: "kind", about: {kind: cable.kind, standard: standard.name},
+          endpoints: [cable.a, cable.b],
           mend: Mend.new(label: "It is #{standard.cables.first}", edits: [Edits::SetCable.of(cable.with(kind: standard.cables.first))]))
       end
+
+      # "cat5e" is "Cat 5e".
+      def plain(kind) = kind.downcase.gsub(/[^a-z0-9]/, "")
 
       def words(show, cable)
         cable.ends.map { |name| show.rig.port(name).then { |device, port| "#{device.name} #{port.name}" } }.join(" to ")
       end
-      private_class_method :too_long, :weakest, :wrong_kind, :words
+      private_class_method :too_long, :weakest, :wrong_kind, :plain, :words
     end
   end
 end

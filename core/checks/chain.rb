@@ -22,7 +22,7 @@ module Loomshuttle
           Finding.new(rule: "chain",
             severity: "stop",
             step: "rig",
-            title: "#{device.name} #{port.name} has #{others.size} cables",
+            title: "#{device.name} #{port.name} has #{Words::Runs.count(others.size, "cable")}",
             what: "#{others.join(" and ")} are both plugged in at #{device.name} #{port.name}.",
             why: "A port takes one cable; one of these is not really there.",
             endpoints: [name],

@@ -29,9 +29,10 @@ module Loomshuttle
         Finding.new(rule: "double-path",
           severity: "warn",
           step: "patch",
-          title: "#{capital(names(show, ones.map { |one| one.ways.first.channel }))} #{single ? "is" : "are"} in #{names(show, mixes)} twice",
-          what: "#{capital(names(show, ones.map { |one| one.ways.first.channel }, 6))} #{single ? "reaches" : "reach"} #{names(show, mixes)} #{ways(show, ones.first)}: #{effect(show, ones.first.difference_samples)}.",
+          title: "#{Words::Runs.capital(names(show, ones.map { |one| one.ways.first.channel }))} #{single ? "is" : "are"} in #{names(show, mixes)} twice",
+          what: "#{Words::Runs.capital(names(show, ones.map { |one| one.ways.first.channel }, 6))} #{single ? "reaches" : "reach"} #{names(show, mixes)} #{ways(show, ones.first)}: #{effect(show, ones.first.difference_samples)}.",
           why: "Added up they sound hollow, or simply too loud.",
+          about: ones.first.ways.map { |way| [way.through, way.latency] },
           endpoints: [*mixes, *channels, *ones.first.ways.flat_map(&:through)].uniq,
           mend: mend(ones, mixes))
       end
@@ -56,8 +57,6 @@ module Loomshuttle
         (ids.size > most) ? "#{shown.join(", ")} and #{ids.size - most} more" : shown.join(" and ")
       end
 
-      def capital(text) = text[0].upcase + text[1..]
-
       # Taking the direct way off leaves the group in charge. Of two channels only the engineer
       # knows which one is meant.
       def mend(ones, mixes)
@@ -67,7 +66,7 @@ module Loomshuttle
         Mend.new(label: "Mend: only through the group",
           edits: direct.map { |channel, mix| Edits::SetSend.new(channel: channel, mix: mix, on: false) })
       end
-      private_class_method :merged, :finding, :ways, :effect, :names, :capital, :mend
+      private_class_method :merged, :finding, :ways, :effect, :names, :mend
     end
   end
 end

@@ -19,9 +19,10 @@ module Loomshuttle
         [Finding.new(rule: "drift",
           severity: "warn",
           step: "patch",
-          title: "The desk differs from the plan in #{places.size} #{Words::Runs.plural("place", places)}",
+          title: "The desk differs from the plan in #{Words::Runs.count(places.size, "place")}",
           what: changes.first(3).map { |change| "#{change[:words]}." }.join(" "),
           why: "What is heard is what the desk has, whatever the plan says.",
+          about: changes.map { |change| [change[:part], change[:places], change[:after]] }.sort,
           endpoints: places.uniq)]
       end
     end

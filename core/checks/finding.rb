@@ -9,16 +9,23 @@ module Loomshuttle
     # endpoints  the places that it is about
     # what       one sentence with the names and numbers of this show
     # why        one sentence that says why it matters
+    # variant    tells findings of one rule about the same places apart
+    # about      plain data of what it was that somebody may leave on purpose: values, never names
     # mend       Mend, or nil where the cure is not clear
-    # about      what the finding depends on; when it changes an acceptance no longer holds
-    Finding = Value.of(:rule, :severity, :step, :title, :what, :why, :endpoints, mend: nil, about: nil, accepted: nil) do
-      def key = "#{rule}:#{endpoints.first}"
-      def digest = Digest::SHA256.hexdigest(JSON.generate(about || [what, endpoints]))[0, 16]
+    Finding = Value.of(:rule, :severity, :step, :title, :what, :why, :endpoints, variant: nil, about: nil, mend: nil, accepted: nil) do
+      # The same whatever the order in which things were laid.
+      def key = "#{rule}:#{sum([variant, endpoints.uniq.sort])[0, 12]}"
+      # An acceptance holds as long as this is the same.
+      def digest = sum([variant, severity, endpoints.uniq.sort, about])[0, 16]
 
       def to_data
         {key: key, rule: rule, severity: severity, step: step, title: title, what: what, why: why, endpoints: endpoints,
          mend: mend&.to_data, digest: digest, accepted: accepted&.to_h}
       end
+
+      private
+
+      def sum(data) = Digest::SHA256.hexdigest(JSON.generate(data))
     end
   end
 end

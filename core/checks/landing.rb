@@ -2,7 +2,7 @@
 
 module Loomshuttle
   module Checks
-    # Mains, or another mix with a name, that a re-patch moved to other sockets than noted,
+    # Mains, named or not, or another mix with a name, that a re-patch moved to other sockets than noted,
     # or than in the newest scene.
     module Landing
       module_function
@@ -12,7 +12,10 @@ module Loomshuttle
         moved.group_by { |one| one[:scene] }.map { |scene, ones| finding(show, scene, ones) }
       end
 
-      def mixes(show) = (show.landed.keys + show.names.keys.select { |id| %w[bus main matrix].include?(show.rig.kind_of(id)) }).uniq
+      def mixes(show)
+        named = show.names.keys.select { |id| %w[bus matrix].include?(show.rig.kind_of(id)) }
+        (show.landed.keys + show.rig.ids_of("main").to_a + named).uniq.sort
+      end
 
       def moved(show, mix)
         scene = show.scenes.keys.last unless show.landed.key?(mix)
@@ -33,15 +36,17 @@ module Loomshuttle
           severity: "warn",
           step: "patch",
           title: "#{ones.map { |one| show.names[one[:mix]] || show.label(one[:mix]) }.join(", ")} #{(ones.size == 1) ? "leaves" : "leave"} elsewhere",
-          what: "#{ones.map { |one| words(show, one) }.join(" ")}#{" As in scene \"#{scene}\" it was otherwise." if scene}",
+          what: ones.map { |one| words(show, one) }.join(" "),
+          about: ones.map { |one| one.slice(:mix, :was, :now) },
           why: "Whoever stands at the old place hears nothing, or the wrong mix.",
           endpoints: ones.flat_map { |one| [one[:mix], *one[:now], *one[:was]] }.uniq,
           mend: mend(ones))
       end
 
       def words(show, one)
-        places = ->(ids) { ids.empty? ? "nowhere" : ids.map { |id| show.rig.label(id) }.join(", ") }
-        "#{show.label(one[:mix])} now leaves by #{places[one[:now]]}; it left by #{places[one[:was]]}."
+        places = ->(ids) { ids.empty? ? "no socket" : Words::Runs.list(ids.map { |id| show.rig.label(id) }) }
+        then_words = one[:scene] ? "in scene \"#{one[:scene]}\" it left" : "it was to leave"
+        "#{Words::Runs.capital(show.label(one[:mix]))} leaves by #{places[one[:now]]} now; #{then_words} by #{places[one[:was]]}."
       end
 
       # Only the engineer knows whether the new place is right; this notes that it is.

@@ -5,17 +5,20 @@ module Loomshuttle
     # What a cable cannot carry: the ground of link-lanes and port-mode, which differ in the
     # cure alone.
     module LostLanes
-      # One cable with the places whose signal it loses now.
-      Loss = Value.of(:cable, :lanes, :lost)
+      # One way over a cable with the places whose signal it loses now, and how many lanes arrive.
+      Loss = Value.of(:cable, :way, :lanes, :lost) do
+        # Whether the receiver has no places for them, however many the link carries.
+        def by_receiver? = way.room < lanes
+        def arriving = [lanes, way.room].min
+      end
 
       module_function
 
       # @return [Array<Loss>]
       def of(show)
         show.once(:lost_lanes) do
-          show.rig.cables.filter_map do |cable|
-            lost = Signal::LinkBudget.lost(show, cable)
-            Loss.new(cable: cable, lanes: show.rig.lanes_of(cable, show.sample_rate_hz), lost: lost) if lost.any?
+          show.rig.cables.flat_map do |cable|
+            Signal::LinkBudget.lost(show, cable).map { |way, lost| Loss.new(cable: cable, way: way, lanes: show.rig.lanes_of(cable, show.sample_rate_hz), lost: lost) }
           end
         end
       end
@@ -33,7 +36,7 @@ module Loomshuttle
       def by_mode?(show, loss)
         wanted = loss.lost.map { |id| Endpoint.parse(id).number }.max
         ports = narrow_ports(show, loss)
-        ports.any? && ports.all? { |_, port, mode| port.lanes_at(show.sample_rate_hz, mode) >= wanted }
+        wanted <= loss.way.room && ports.any? && ports.all? { |_, port, mode| port.lanes_at(show.sample_rate_hz, mode) >= wanted }
       end
 
       def sources(show, loss) = loss.lost.map { |id| show.label(show.graph.line_back(id).last) }.uniq

@@ -15,13 +15,15 @@ module Loomshuttle
       end
 
       def finding(show, mix)
-        feeds = show.graph.to(mix).select { |edge| edge.kind == :send }.map { |edge| show.label(edge.from) }
+        senders = show.graph.to(mix).select { |edge| edge.kind == :send }.map(&:from).sort_by { |id| Endpoint.parse(id).then { |place| [place.family, place.number] } }
+        feeds = senders.map { |id| show.label(id) }
         Finding.new(rule: "orphan-bus",
           severity: "warn",
           step: "patch",
-          title: "#{show.label(mix).then { |text| text[0].upcase + text[1..] }} goes nowhere",
-          what: "It is fed by #{feeds.first(4).join(", ")}#{" and #{feeds.size - 4} more" if feeds.size > 4}, and assigned to no mix, output or lane.",
+          title: "#{Words::Runs.capital(show.label(mix))} goes nowhere",
+          what: "It is fed by #{Words::Runs.names(feeds, 4)}, and assigned to no mix, output or lane.",
           why: "It is never heard.",
+          about: senders,
           endpoints: [mix])
       end
       private_class_method :finding

@@ -8,21 +8,23 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        LostLanes.of(show).select { |loss| LostLanes.by_mode?(show, loss) }.map { |loss| finding(show, loss) }
+        LostLanes.of(show).select { |loss| LostLanes.by_mode?(show, loss) }.group_by(&:cable).each_value.map { |losses| finding(show, both_ways(losses)) }
       end
+
+      def both_ways(losses) = losses.first.with(lost: losses.flat_map(&:lost).uniq { |id| Endpoint.parse(id).number })
 
       def finding(show, loss)
         ports = LostLanes.narrow_ports(show, loss)
         device, port, wider = ports.first
         Finding.new(rule: "port-mode", severity: "stop", step: "rig", title: "#{device.name} #{port.name} is in mode #{mode(device, port)}",
-          what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{LostLanes.sources(show, loss).first(6).join(", ")}) need #{wider}.",
+          what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{Words::Runs.names(LostLanes.sources(show, loss))}) need #{wider}.",
           why: "The computer sees only the first lanes, and nothing says so.", endpoints: ["#{device.id}/#{port.name}", *loss.lost],
           mend: Mend.new(label: "Mend: set #{ports.map { |one, _its, mode| "#{one.name} to #{mode}" }.join(" and ")}",
             edits: ports.map { |one, its, mode| Edits::SetDevice.new(id: one.id, modes: {its.name => mode}) }))
       end
 
       def mode(device, port) = device.modes[port.name] || port.modes.keys.first
-      private_class_method :finding, :mode
+      private_class_method :both_ways, :finding, :mode
     end
   end
 end

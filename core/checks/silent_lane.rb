@@ -29,38 +29,55 @@ module Loomshuttle
           title: title(show, pairs),
           what: what(show, slots, pairs),
           why: "The #{Words::Runs.plural("track", tracks)} would fill with something else, mostly silence, and nobody hears it until it is too late.",
-          endpoints: pairs.map { |track, lane| lane || track.place } + tracks.map(&:id),
+          endpoints: pairs.map { |track, lane| lane || track.place } + tracks.map(&:place),
+          about: pairs.map { |track, _| [show.patch.plugs[track.row], show.graph.line_back(track.place).last] },
           mend: mend(show, pairs))
       end
 
       def title(show, pairs)
         lanes = pairs.map { |track, lane| lane || track.place }
-        word = pairs.first.last ? "lane" : "track"
-        silent = pairs.none? { |track, _| show.rows.key?(show.graph.line_back(track.place).last) }
-        "#{Words::Runs.plural(word, lanes).capitalize} #{Words::Runs.of(lanes)} #{"record".then { |verb| (lanes.size == 1) ? "#{verb}s" : verb }} #{silent ? "silence" : "the wrong source"}"
+        word = pairs.first.last ? "Lane" : "Track"
+        silent = pairs.none? { |track, _| Signal::Carried.anything?(show, show.graph.line_back(track.place)[1] || track.place) }
+        "#{Words::Runs.plural(word, lanes)} #{Words::Runs.of(lanes)} #{(lanes.size == 1) ? "records" : "record"} #{silent ? "silence" : "the wrong source"}"
       end
 
       def what(show, slots, pairs)
-        sources = pairs.map { |track, _| show.graph.line_back(track.place).last }
         plugged = pairs.map { |track, _| show.patch.plugs[track.row] }
         names = pairs.map { |track, _| show.label(track.row) }
-        block = (slots.size > 1) ? "Their block takes" : "It takes"
-        "#{block} #{Words::Runs.places(show, sources)}. #{names.join(", ")} #{(names.size == 1) ? "is" : "are"} plugged in at #{Words::Runs.places(show, plugged)}."
+        "#{takes(show, slots, pairs)} #{Words::Runs.names(names)} #{(names.size == 1) ? "is" : "are"} plugged in at #{Words::Runs.places(show, plugged)}."
       end
 
-      def mend(show, pairs)
-        edits = pairs.filter_map { |track, lane| lane && into(show, track, lane) }.uniq { |edit| Patch::Block.first(show, edit.slot) }
-        target = edits.first && Edits::Group.new(edits: edits)
-        return nil if edits.empty? || target.apply(show).is_a?(Refusal)
+      def takes(show, slots, pairs)
+        sources = pairs.map { |track, _| show.graph.line_back(track.place).last }
+        return "Nothing is laid there." if sources == pairs.map { |track, _| track.place }
 
-        Mend.new(label: "Mend: take #{Words::Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
+        "#{(slots.size > 1) ? "Their block takes" : "It takes"} #{Words::Runs.places(show, sources)}."
+      end
+
+      # Whole blocks where that puts all of them right and nobody else wrong; else the block is opened.
+      def mend(show, pairs)
+        laid = pairs.filter_map { |track, lane| lane && into(show, track, lane) }
+        return nil if laid.size < pairs.size
+
+        blocks = laid.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
+        opening = laid.map { |edit| Patch::Block.first_or_self(show, edit.slot) }.uniq.select { |slot| show.rig.field_of(slot).opens && Patch::Block.slots(show, slot).size > 1 }
+        edits = [blocks, [*opening.map { |slot| Edits::OpenBlock.new(slot: slot) }, *laid]].find { |some| cures?(show, pairs, some) }
+        edits && Mend.new(label: "Mend: take #{Words::Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
+      end
+
+      def cures?(show, pairs, edits)
+        after = Edits::Group.new(edits: edits).apply(show)
+        return false unless after.is_a?(Show)
+
+        others = (astray(show) - pairs).map { |track, _| track.id }
+        (astray(after).map { |track, _| track.id } - others).empty?
       end
 
       def into(show, track, lane)
         source = Signal::Route.into(show, show.patch.plugs[track.row], lane)
         source && Edits::Connect.new(slot: lane, from: source)
       end
-      private_class_method :astray, :finding, :title, :what, :mend, :into
+      private_class_method :astray, :finding, :title, :what, :takes, :mend, :cures?, :into
     end
   end
 end

@@ -9,7 +9,7 @@ module Loomshuttle
       # @return [Refusal, nil]
       def refuse(show, slot_id, from_id, tap, delay_ms)
         field = show.rig.field_of(slot_id)
-        refuse_family(show, field, slot_id, from_id) || refuse_number(show, from_id) ||
+        refuse_absent(show, slot_id) || refuse_family(show, field, slot_id, from_id) || refuse_number(show, from_id) ||
           refuse_tap(show, from_id, tap) || refuse_delay(show, field, slot_id, delay_ms)
       end
 
@@ -21,6 +21,14 @@ module Loomshuttle
           value: from_id,
           allowed: allowed,
           why: "#{show.label(slot_id)} cannot take #{show.label(from_id)}; it takes: #{allowed}.")
+      end
+
+      # What the model has not cannot take anything; what stands there from a file is freed only.
+      def refuse_absent(show, slot_id)
+        return nil if show.rig.present?(slot_id)
+
+        there = show.rig.family_of(slot_id).there
+        Refusal.new(field: "slot", value: slot_id, allowed: "a number from 1 to #{there}", why: "This model has no #{show.label(slot_id)}: it ends at #{there}.")
       end
 
       # A family as it is called on the device.
@@ -48,7 +56,7 @@ module Loomshuttle
         Refusal.new(field: "delay_ms", value: delay_ms, allowed: "0 to #{field.delay_max_ms} ms",
           why: "#{show.label(slot_id)} can be delayed by 0 to #{field.delay_max_ms} ms, not by #{delay_ms}.")
       end
-      private_class_method :refuse_family, :named, :refuse_number, :refuse_tap, :refuse_delay
+      private_class_method :refuse_absent, :refuse_family, :named, :refuse_number, :refuse_tap, :refuse_delay
     end
   end
 end

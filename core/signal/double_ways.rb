@@ -2,8 +2,9 @@
 
 module Loomshuttle
   module Signal
-    # Sources that reach one mix by two ways, with the time each way takes. A source in two
-    # channels (parallel processing) counts where the two arrive at different times.
+    # Sources that reach one mix by two ways, with the time each way takes: over channels, groups
+    # and roles. Two channels of one row that arrive together are the wanted split's own business
+    # (check `shared`); of a role nobody else says so.
     module DoubleWays
       # One way: the channel that it leaves by, the mixes passed, the time lost in samples.
       Way = Struct.new(:channel, :through, :latency)
@@ -18,25 +19,39 @@ module Loomshuttle
 
       # @return [Array<Double>]
       def of(show)
-        # Without a mix that feeds a mix there is one way for everything.
-        return [] if show.patch.sends.each_key.all? { |from| show.rig.kind_of(from) == "channel" }
+        sources = sources(show)
+        # Without a mix that feeds a mix, and with one channel a source, there is one way for everything.
+        return [] if sources.values.uniq.size == sources.size && show.patch.sends.each_key.all? { |from| show.rig.kind_of(from) == "channel" }
 
         memo = {}
-        rows = Sources.channels(show)
-        show.patch.sends.values.flat_map(&:keys).uniq.flat_map do |mix|
-          into(show, mix, memo, []).group_by { |way| rows.fetch(way.channel, way.channel) }.filter_map { |_, ways|
-            if ways.size > 1
-              double(mix, ways)
-            end
+        found = show.patch.sends.values.flat_map(&:keys).uniq.sort.flat_map do |mix|
+          into(show, mix, memo, []).group_by { |way| sources.fetch(way.channel, way.channel) }.filter_map { |source, ways|
+            double(mix, ways, together: !show.rows.key?(source)) if ways.size > 1
           }
         end
+        found.reject { |one| upstream?(one, found) }
       end
 
-      # The first two ways that add up to something nobody wants.
-      def double(mix, ways)
-        quickest, *others = ways.sort_by(&:latency)
-        other = others.find { |way| way.channel == quickest.channel || way.latency != quickest.latency }
-        Double.new(mix: mix, ways: [quickest, other]) if other
+      # @return [Hash{String => String}] channel => the row or role in it
+      def sources(show)
+        show.patch.sends.keys.select { |id| show.rig.kind_of(id) == "channel" }.to_h { |channel| [channel, Sources.row_behind(show, channel)] }
+      end
+
+      # The first two ways that add up to something nobody wants: those of one channel first.
+      #
+      # @param together [Boolean] whether two channels that arrive together count
+      def double(mix, ways, together:)
+        pairs = ways.sort_by { |way| [way.latency, way.through.size, Endpoint.parse(way.channel).number] }.combination(2)
+        pair = pairs.find { |one, other| one.channel == other.channel } || pairs.find { |one, other| one.latency != other.latency } || (pairs.first if together)
+        Double.new(mix: mix, ways: pair) if pair
+      end
+
+      # What is double in a mix already stays double in every mix behind it: one cause, one finding.
+      def upstream?(double, found)
+        behind = double.ways.map { |way| way.through.last }.uniq
+        return false if behind.size > 1 || behind.first.nil?
+
+        found.any? { |other| other.mix == behind.first && other.ways.map(&:channel) == double.ways.map(&:channel) }
       end
 
       # Every way that leads into a mix. A mix that feeds itself is followed once.
@@ -53,7 +68,7 @@ module Loomshuttle
 
         into(show, from, memo, above).map { |way| Way.new(way.channel, [*way.through, from], way.latency + place.family.latency_samples) }
       end
-      private_class_method :double, :into, :ways_of
+      private_class_method :sources, :double, :upstream?, :into, :ways_of
     end
   end
 end

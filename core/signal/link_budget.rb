@@ -14,39 +14,45 @@ module Loomshuttle
       #   places whose signal the cable would lose at that rate
       def of(show, cable, rate_hz = show.sample_rate_hz)
         lanes = show.rig.lanes_of(cable, rate_hz)
-        used = used_lanes(show, cable)
-        {lanes: lanes, a_to_b: used[:a_to_b].size, b_to_a: used[:b_to_a].size, highest: used.values.flatten(1).map(&:first).max || 0,
-         lost: used.values.flatten(1).select { |lane, _| lane > lanes }.map(&:last)}
+        used = ways(show, cable).map { |way| carried(show, way, 1) }
+        {lanes: lanes, a_to_b: used[0].size, b_to_a: used[1].size, highest: used.flatten(1).map(&:first).max || 0,
+         lost: ways(show, cable).flat_map { |way| carried(show, way, [lanes, way.room].min + 1) }.map(&:last)}
       end
 
-      # The places whose signal the cable loses now: only lanes beyond its last are looked at,
+      # One way over a cable: who sends from which family, who receives, and how many of the
+      # sender's lanes the receiver has places for.
+      Way = Value.of(:sender, :out, :receiver, :into, :offset) do
+        def there? = !out.lanes_out.nil? && !into.lanes_in.nil?
+        def room = there? ? receiver.profile.families[into.lanes_in].count - offset : 0
+        def sent = there? ? sender.profile.families[out.lanes_out].count : 0
+        def place(lane) = Endpoint.id(sender.id, out.lanes_out, lane)
+      end
+
+      # What the cable loses now, each way: only lanes beyond the last that arrives are looked at,
       # so that asking after every edit costs next to nothing.
       #
-      # @return [Array<String>]
-      def lost(show, cable) = used_lanes(show, cable, show.rig.lanes_of(cable, show.sample_rate_hz) + 1).values.flatten(1).map(&:last)
-
-      # Lanes that carry a source or a mix, as [lane, place].
-      def used_lanes(show, cable, first = 1)
-        a, b = cable.ends.map { |name| show.rig.port(name) }
-        {a_to_b: way(show, a, b, first, cable.offset_a_to_b), b_to_a: way(show, b, a, first, cable.offset_b_to_a)}
+      # @return [Array<Array(Way, Array<String>)>] places whose signal is lost
+      def lost(show, cable)
+        lanes = show.rig.lanes_of(cable, show.sample_rate_hz)
+        ways(show, cable).map { |way| [way, carried(show, way, [lanes, way.room].min + 1).map(&:last)] }.reject { |_, lost| lost.empty? }
       end
 
-      def way(show, (sender, out), (receiver, into), first, offset)
-        return [] unless out.lanes_out && into.lanes_in
+      def ways(show, cable)
+        a, b = cable.ends.map { |name| show.rig.port(name) }
+        [Way.new(sender: a[0], out: a[1], receiver: b[0], into: b[1], offset: cable.offset_a_to_b),
+          Way.new(sender: b[0], out: b[1], receiver: a[0], into: a[1], offset: cable.offset_b_to_a)]
+      end
 
-        most = [sender.profile.families[out.lanes_out].count, receiver.profile.families[into.lanes_in].count - offset].min
-        (first..most).filter_map do |lane|
-          from = Endpoint.id(sender.id, out.lanes_out, lane)
-          [lane, from] if carries?(show, from)
-        end
+      # Lanes from a first one on that carry a source or a mix, as [lane, place].
+      def carried(show, way, first)
+        (first..way.sent).filter_map { |lane| [lane, way.place(lane)] if carries?(show, way.place(lane)) }
       end
 
       # A lane counts when a source or a mix arrives at its sending end.
       def carries?(show, id)
-        origin = show.graph.line_back(id).last
-        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send } || show.track_at(origin)
+        Carried.anything?(show, id)
       end
-      private_class_method :used_lanes, :way, :carries?
+      private_class_method :ways, :carried, :carries?
     end
   end
 end

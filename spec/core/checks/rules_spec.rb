@@ -18,7 +18,7 @@ RSpec.describe "The checks" do
   describe "silent-lane" do
     it "says which lanes, what they take and where the sources are" do
       expect(finding(planted, "silent-lane")).to have_attributes(severity: "stop", step: "patch",
-        what: "Their block takes local socket 9–12. Accordion, Toy piano, Foley table, Narrator are plugged in at Box A socket 9–12.",
+        what: "Their block takes local socket 9–12. Accordion, Toy piano, Foley table and Narrator are plugged in at Box A socket 9–12.",
         endpoints: include("desk/card-send/9", "rec/track/12"))
     end
 
@@ -206,7 +206,7 @@ RSpec.describe "The checks of the patch" do
     noted = show(edit("land", mix: "desk/main/1", sockets: ["desk/out-socket/1"]))
     expect(rules(noted)).to eq([])
     moved = edit("swap", one: "desk/output/1", other: "desk/output/4").apply(noted)
-    expect(finding(moved, "landing").what).to eq("Main L (main 1) now leaves by local out 4; it left by local out 1.")
+    expect(finding(moved, "landing").what).to eq("Main L (main 1) leaves by local out 4 now; it was to leave by local out 1.")
     expect(rules(mended(moved, "landing"))).not_to include("landing")
     scened = show(edit("scene", name: "Afternoon"), edit("swap", one: "desk/output/1", other: "desk/output/2"))
     expect(finding(scened, "landing").title).to eq("Main L, Main R leave elsewhere")
