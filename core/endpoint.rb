@@ -23,6 +23,14 @@ module Loomshuttle
       new(device: device, family: family, number: number.match?(/\A\d+\z/) ? number.to_i : number)
     end
 
+    # The number alone of an id that is known to be one: questions about many places ask for no more.
+    #
+    # @return [Integer, String]
+    def self.number(id)
+      last = id[(id.rindex("/") + 1)..]
+      last.match?(/\A\d+\z/) ? last.to_i : last
+    end
+
     def id = self.class.id(device, family, number)
     def at(other_number) = self.class.id(device, family, other_number)
     def field = "#{device}/#{family}"

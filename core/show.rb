@@ -75,7 +75,7 @@ module Loomshuttle
     def tracks_of_row(row_id) = once(:tracks_of_row) { tracks.values.group_by(&:row) }.fetch(row_id, NO_TRACKS)
 
     # @return [String, nil] the first row that is plugged in at a socket
-    def row_at(socket_id) = once(:row_at) { patch.plugs.to_a.reverse.to_h(&:reverse) }[socket_id]
+    def row_at(socket_id) = once(:row_at) { patch.plugs.sort_by { |row, _| -(rows[row]&.number || 0) }.to_h(&:reverse) }[socket_id]
 
     # Channels that are switched over to their second slot, each or the whole desk at once.
     #

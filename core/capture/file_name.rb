@@ -17,6 +17,9 @@ module Loomshuttle
         format("%02d %s.wav", number, safe(name, "track"))
       end
 
+      # Whether a name stands in a file's name as it is.
+      def keeps?(name) = name.match?(/\A[A-Za-z0-9](?:[A-Za-z0-9 _-]*[A-Za-z0-9])?\z/) || safe(name, "") == name.unicode_normalize(:nfc)
+
       # @return [String] what both sides of a pair are called together: "Overhead" of
       #   "Overhead L" and "Overhead R"
       def common(left, right)

@@ -6,8 +6,10 @@ module Loomshuttle
     # it names in READS what of the facts it needs, `findings(show, facts)`.
     module All
       RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power,
-        OrphanBus, DoublePath, Landing,
-        Drift, SilentLane, ColouredTap, MixedFeed, SecondSet, ClickReach].freeze
+        OrphanBus, DoublePath, Landing, Listeners, TapChoice, Drift,
+        SilentLane, ColouredTap, RawOfReturn, BeyondCard, TrackName, Arm, Room, Feedback,
+        MixedFeed, Order, SecondSet, ReturnLevel, TakeFit, LeftOn,
+        ClickReach, Roles, SpareLanes].freeze
       SEVERITIES = %w[stop warn note].freeze
 
       module_function

@@ -6,9 +6,10 @@ module Loomshuttle
     # (READS); what nobody knows is nil, and a rule that would need it says nothing then.
     #
     # desk    Patch::Scene that the desk says it has
-    # takes   [{number:, sample_rate_hz:}] of the show
-    # engine  {rate_hz:, lanes_in:, lanes_out:} of its device, and held_dbfs: [dB] by lane
-    # disk    {free_bytes:, margin_bytes:, sample_bytes:, planned_s:} where takes are written
+    # takes   [{number:, sample_rate_hz:, imported:, tracks: {track id => {name:, frames:}}}] of the show;
+    #   :tracks only where they are known
+    # engine  {recording: number of the take that runs, or nil}
+    # disk    {free_bytes:, margin_bytes:, sample_bytes:, planned_s: or nil} where takes are written
     Facts = Value.of(desk: nil, takes: nil, engine: nil, disk: nil)
     Facts::NONE = Facts.new
   end

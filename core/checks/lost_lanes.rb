@@ -27,14 +27,14 @@ module Loomshuttle
       #
       # @return [Array<Array(Rig::Device, Rig::Port, String)>] with the mode that would do
       def narrow_ports(show, loss)
-        wanted = loss.lost.map { |id| Endpoint.parse(id).number }.max
+        wanted = loss.lost.map { |id| Endpoint.number(id) }.max
         loss.cable.ends.map { |name| show.rig.port(name) }.select { |device, port| device.lanes_at(port, show.sample_rate_hz) < wanted }
           .map { |device, port| [device, port, port.widest(show.sample_rate_hz)] }
       end
 
       # Whether wider modes would carry all of it.
       def by_mode?(show, loss)
-        wanted = loss.lost.map { |id| Endpoint.parse(id).number }.max
+        wanted = loss.lost.map { |id| Endpoint.number(id) }.max
         ports = narrow_ports(show, loss)
         wanted <= loss.way.room && ports.any? && ports.all? { |_, port, mode| port.lanes_at(show.sample_rate_hz, mode) >= wanted }
       end

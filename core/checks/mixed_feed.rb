@@ -7,7 +7,7 @@ module Loomshuttle
     module MixedFeed
       module_function
 
-      def findings(show) = show.rig.all_of("desk").filter_map { |desk| half(show, desk) }
+      def findings(show) = Signal::Feed.returning?(show) ? show.rig.all_of("desk").filter_map { |desk| half(show, desk) } : []
 
       def half(show, desk)
         feeds = Signal::Feed.of_channels(show, desk.id)

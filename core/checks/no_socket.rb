@@ -13,10 +13,11 @@ module Loomshuttle
 
       # @return [Array<Array(String, String)>] slot, and the place that is not there
       def missing(show)
-        show.patch.slots.filter_map { |slot, pick| [pick.from, slot].find { |id| absent?(show, id) }&.then { |id| [slot, id] } }.sort
-      end
+        absent = show.rig.once(:absent) { show.rig.places.each_value.reject(&:present?).to_set(&:id) }
+        return [] if absent.empty?
 
-      def absent?(show, id) = show.rig.place(id).then { |place| !place.nil? && !place.present? }
+        show.patch.slots.filter_map { |slot, pick| [pick.from, slot].find { |id| absent.include?(id) }&.then { |id| [slot, id] } }.sort
+      end
 
       def finding(show, pairs)
         slots, froms = pairs.transpose
@@ -42,7 +43,7 @@ module Loomshuttle
       end
 
       def carried_ids(show, slots) = slots.map { |slot| show.patch.slots[slot].from }
-      private_class_method :missing, :absent?, :finding, :without_socket, :carried_ids
+      private_class_method :missing, :finding, :without_socket, :carried_ids
     end
   end
 end

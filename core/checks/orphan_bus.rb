@@ -8,7 +8,7 @@ module Loomshuttle
 
       def findings(show)
         show.patch.sends.values.flat_map(&:keys).uniq.select { |mix| show.graph.from(mix).empty? }
-          .sort_by { |mix| Endpoint.parse(mix).number }
+          .sort_by { |mix| Endpoint.number(mix) }
           .map do |mix|
           finding(show, mix)
         end

@@ -8,8 +8,11 @@ module Loomshuttle
       module_function
 
       def findings(show)
+        pairs = pairs(show)
+        return [] if pairs.empty?
+
         channels = channels(show)
-        pairs(show).flat_map do |left, right|
+        pairs.flat_map do |left, right|
           show.rig.all_of("desk").filter_map do |desk|
             faults = faults(show, desk, left, right, channels)
             finding(show, desk, left, right, faults) if faults.any?
@@ -25,8 +28,8 @@ module Loomshuttle
 
       # @return [Hash] [row id, desk id] => channels, by number
       def channels(show)
-        Signal::Sources.channels(show).group_by { |channel, row| [row, Endpoint.parse(channel).device] }
-          .transform_values { |all| all.map(&:first).sort_by { |id| Endpoint.parse(id).number } }
+        Signal::Sources.channels(show).group_by { |channel, row| [row, show.rig.device_of(channel).id] }
+          .transform_values { |all| all.map(&:first).sort_by { |id| Endpoint.number(id) } }
       end
 
       def faults(show, desk, left, right, channels)
@@ -42,14 +45,14 @@ module Loomshuttle
       def neighbour(id) = Endpoint.parse(id).then { |place| place.at(place.number + 1) }
 
       def order(sides)
-        one, other = sides.map { |id| Endpoint.parse(id).number }
+        one, other = sides.map { |id| Endpoint.number(id) }
         ["they are on channels #{one} and #{other}, not side by side in that order"]
       end
 
       def start(desk, beside)
-        return [] unless desk.profile.pairs == "odd" && beside.all? { |one, _| Endpoint.parse(one).number.even? }
+        return [] unless desk.profile.pairs == "odd" && beside.all? { |one, _| Endpoint.number(one).even? }
 
-        one, other = beside.first.map { |id| Endpoint.parse(id).number }
+        one, other = beside.first.map { |id| Endpoint.number(id) }
         ["they are on channels #{one} and #{other}, and this desk links an odd channel with the next even one"]
       end
 

@@ -11,7 +11,7 @@ module Loomshuttle
         LostLanes.of(show).select { |loss| LostLanes.by_mode?(show, loss) }.group_by(&:cable).each_value.map { |losses| finding(show, both_ways(losses)) }
       end
 
-      def both_ways(losses) = losses.first.with(lost: losses.flat_map(&:lost).uniq { |id| Endpoint.parse(id).number })
+      def both_ways(losses) = losses.first.with(lost: losses.flat_map(&:lost).uniq { |id| Endpoint.number(id) })
 
       def finding(show, loss)
         ports = LostLanes.narrow_ports(show, loss)

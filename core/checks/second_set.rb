@@ -8,7 +8,9 @@ module Loomshuttle
       module_function
 
       def findings(show)
-        Signal::Sources.returns(show).group_by { |channel, _| show.rig.device_of(channel) }.filter_map do |desk, returns|
+        return [] if show.rig.all_of("desk").none? { |desk| made?(show, desk) }
+
+        show.rig.by_device(Signal::Sources.returns(show)) { |channel, _| channel }.filter_map do |desk, returns|
           next unless made?(show, desk)
 
           wrong = returns.select { |channel, lane| wrong?(show, channel, lane) }.map(&:first)

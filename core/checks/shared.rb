@@ -7,17 +7,28 @@ module Loomshuttle
     module Shared
       module_function
 
-      def findings(show) = rows(show) + channels(show)
+      def findings(show) = rows(show) + cabled(show) + channels(show)
 
       def rows(show)
         crowded = show.patch.plugs.group_by(&:last).select { |_, plugs| plugs.size > 1 }
-        crowded.map { |socket, plugs| row_finding(show, socket, plugs.map(&:first)) }
+        crowded.sort.map { |socket, plugs| row_finding(show, socket, plugs.map(&:first).sort_by { |row| show.rows[row].number }) }
+      end
+
+      # A row in a socket in which a cable of lines ends, too.
+      def cabled(show)
+        show.patch.plugs.select { |_, socket| show.graph.doubled?(socket) }.sort_by { |row, _| show.rows[row].number }.map do |row, socket|
+          far = show.graph.to(socket).map(&:from).find { |id| id != row }
+          Finding.new(rule: "shared", severity: "stop", step: "patch", variant: "cable", title: "#{show.label(row)} and a cable share a socket",
+            what: "#{show.label(row)} is plugged in at #{show.rig.label(socket)}, where the cable from #{show.rig.label(far)} ends.",
+            why: "Only one of them can be in that socket: the other is heard by nobody.", endpoints: [socket, row, far],
+            mend: free_socket(show, socket)&.then { |free| Mend.new(label: "Mend: #{show.label(row)} to #{show.rig.label(free)}", edits: [Edits::Plug.new(row: row, socket: free)]) })
+        end
       end
 
       def row_finding(show, socket, rows)
         names = rows.map { |row| show.label(row) }
         Finding.new(rule: "shared", severity: "stop", step: "patch", title: "#{names.join(" and ")} share a socket",
-          what: "#{names.join(" and ")} are both plugged in at #{show.label(socket)}.",
+          what: "#{names.join(" and ")} are #{(names.size == 2) ? "both" : "all"} plugged in at #{show.label(socket)}.",
           why: "Only one of them can be in that socket: the other is heard by nobody.", endpoints: [socket, *rows],
           mend: free_socket(show, socket)&.then { |free| Mend.new(label: "Mend: #{names.last} to #{show.label(free)}", edits: [Edits::Plug.new(row: rows.last, socket: free)]) })
       end
@@ -26,13 +37,14 @@ module Loomshuttle
       def free_socket(show, socket)
         endpoint = Endpoint.parse(socket)
         taken = show.patch.plugs.values
-        (1..show.rig.family_of(socket).there).map { |number| endpoint.at(number) }.find { |id| !taken.include?(id) }
+        (1..show.rig.family_of(socket).there).map { |number| endpoint.at(number) }.find { |id| !taken.include?(id) && show.graph.to(id).empty? }
       end
 
       # Channels that repeat others as a whole (a block laid twice) are one finding.
       def channels(show)
-        by_row = Signal::Sources.channels(show).group_by(&:last).transform_values { |pairs| pairs.map(&:first) }
-        doubled = by_row.select { |row, channels| channels.size > 1 && wanted_once?(show, show.patch.plugs[row]) }
+        by_row = Signal::Sources.channels(show).group_by { |channel, row| [row, show.rig.device_of(channel).id] }
+          .select { |_, pairs| pairs.size > 1 }.map { |(row, _), pairs| [row, pairs.map(&:first).sort_by { |id| Endpoint.number(id) }] }
+        doubled = by_row.select { |row, _| wanted_once?(show, show.patch.plugs[row]) }.sort_by { |row, _| show.rows[row].number }
         doubled.group_by { |_, channels| shape(channels) }.values.map do |alike|
           alike.one? ? channel_finding(show, *alike.first) : repeated(show, alike.to_h)
         end
@@ -48,8 +60,8 @@ module Loomshuttle
 
       def channel_finding(show, row, channels)
         socket = show.patch.plugs[row]
-        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{show.label(row)} is on channels #{Words::Runs.of(channels)}",
-          what: "#{show.label(socket)} (#{show.label(row)}) feeds channels #{Words::Runs.of(channels)}.", why: WHY, endpoints: [socket, *channels],
+        Finding.new(rule: "shared", severity: "warn", step: "patch", title: "#{show.label(row)} is on #{Words::Runs.channels(show, channels)}",
+          what: "#{show.label(socket)} (#{show.label(row)}) feeds #{Words::Runs.channels(show, channels)}.", why: WHY, endpoints: [socket, *channels],
           mend: Mend.new(label: "It is a wanted split", edits: [Edits::Split.new(socket: socket)]))
       end
 
@@ -60,7 +72,7 @@ module Loomshuttle
           severity: "warn",
           step: "patch",
           title: "#{sockets.size} sources are on #{others.size + 1} channels each",
-          what: "Channels #{[first, *others].map { |run| Words::Runs.of(run) }.join(" and ")} take the same sockets: #{channels_by_row.keys.map { |row| show.label(row) }.join(", ")}.",
+          what: "#{Words::Runs.capital([first, *others].map { |run| Words::Runs.channels(show, run) }.join(" and "))} take the same sockets: #{Words::Runs.names(channels_by_row.keys.map { |row| show.label(row) })}.",
           why: WHY,
           endpoints: [*first, *others.flatten, *sockets],
           mend: Mend.new(label: "They are wanted splits", edits: sockets.map { |socket| Edits::Split.new(socket: socket) }))
@@ -68,7 +80,7 @@ module Loomshuttle
 
       WHY = "Two channels of one source add up in the mix; fine on purpose, a puzzle by mistake."
       private_constant :WHY
-      private_class_method :rows, :row_finding, :free_socket, :channels, :wanted_once?, :shape, :channel_finding, :repeated
+      private_class_method :rows, :cabled, :row_finding, :free_socket, :channels, :wanted_once?, :shape, :channel_finding, :repeated
     end
   end
 end

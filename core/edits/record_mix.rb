@@ -26,7 +26,7 @@ module Loomshuttle
       private_constant :SIDES
 
       def mains = SIDES.each_index.map { |side| Endpoint.id(desk, "main", side + 1) }
-      def recorded?(show) = show.tracks.each_value.any? { |track| show.graph.line_back(track.place).any? { |place| mains.include?(place) } }
+      def recorded?(show) = mains.any? { |main| show.graph.onward(main).any? { |edge| show.track_at(edge.to) } }
       def direct?(show) = show.rig.field_of(sends(show).first).takes?("main")
       def sends(show) = show.places(show.rig.devices[desk], "card-send")
 

@@ -2,8 +2,9 @@
 
 module Loomshuttle
   module Rig
-    # The clock's tree: exactly one leader, every other digital device follows through a
-    # port whose cable leads to it.
+    # The clock's tree: in every island of gear that digital cables join exactly one leader, and every
+    # other device follows through a port whose cable leads to it. What no digital cable joins with
+    # anything needs nobody's clock.
     #
     #   Clock.of(rig).ways   # => {"box-a" => ["box-a", "desk"], "desk" => ["desk"]}
     class Clock
@@ -24,7 +25,26 @@ module Loomshuttle
         @rig = rig
         @digital = rig.devices.values.select(&:digital?)
         @ways = {}
-        @faults = @digital.filter_map { |device| follow(device) }
+        @faults = @digital.reject { |device| alone?(device) && device.clock.nil? }.filter_map { |device| follow(device) }
+      end
+
+      # @return [Array<Array<Device>>] digital gear that digital cables join, in the rig's order
+      def islands
+        @islands ||= @digital.each_with_object([]) do |device, found|
+          found << reached(device) unless found.any? { |island| island.include?(device) }
+        end
+      end
+
+      # @return [Array<Array(Device, String)>] what a digital cable joins a device with, and the port
+      #   at the far end
+      def neighbours(device)
+        device.profile.ports.values.select(&:digital?).flat_map do |port|
+          name = "#{device.id}/#{port.name}"
+          @rig.cables_at(name).filter_map do |cable|
+            other, far = @rig.port(cable.other_end(name))
+            [other, far.name] if far.digital? && other != device
+          end
+        end
       end
 
       # @return [Array<Device>]
@@ -40,6 +60,14 @@ module Loomshuttle
       end
 
       private
+
+      def alone?(device) = neighbours(device).empty?
+
+      def reached(device)
+        found = [device]
+        found.each { |one| found.concat(neighbours(one).map(&:first) - found) }
+        @digital & found
+      end
 
       def follow(device)
         way = [device.id]

@@ -15,6 +15,13 @@ module Loomshuttle
       def place(id) = places[id]
 
       def device_of(id) = places[id]&.device || devices[Endpoint.parse(id).device]
+
+      # Things by the device of their place, in order. By its id: a device is a large key.
+      #
+      # @yield [Object] its place
+      # @return [Array<Array(Device, Array)>]
+      def by_device(things) = things.group_by { |thing| device_of(yield(thing)).id }.map { |id, some| [devices[id], some] }
+
       def family_of(id) = places[id]&.family || Endpoint.parse(id).then { |endpoint| devices[endpoint.device]&.family(endpoint.family) }
       def field_of(id) = places[id]&.field || Endpoint.parse(id).then { |endpoint| devices[endpoint.device]&.field(endpoint.family) }
       def kind_of(id) = places[id]&.family&.kind

@@ -19,9 +19,11 @@ module Loomshuttle
 
       # @return [Array<Double>]
       def of(show)
+        # Without a mix that feeds a mix only a role on two channels has two ways.
+        flat = show.patch.sends.each_key.all? { |from| show.rig.kind_of(from) == "channel" }
+        return [] if flat && show.roles.values.none? { |role| channels_of(show, role).size > 1 }
+
         sources = sources(show)
-        # Without a mix that feeds a mix, and with one channel a source, there is one way for everything.
-        return [] if sources.values.uniq.size == sources.size && show.patch.sends.each_key.all? { |from| show.rig.kind_of(from) == "channel" }
 
         memo = {}
         found = show.patch.sends.values.flat_map(&:keys).uniq.sort.flat_map do |mix|
@@ -32,9 +34,11 @@ module Loomshuttle
         found.reject { |one| upstream?(one, found) }
       end
 
+      def channels_of(show, role) = show.graph.onward(role.endpoint).map(&:to).select { |id| show.rig.kind_of(id) == "channel" }
+
       # @return [Hash{String => String}] channel => the row or role in it
       def sources(show)
-        show.patch.sends.keys.select { |id| show.rig.kind_of(id) == "channel" }.to_h { |channel| [channel, Sources.row_behind(show, channel)] }
+        (show.patch.sends.keys & show.rig.ids_of("channel").to_a).to_h { |channel| [channel, Sources.row_behind(show, channel)] }
       end
 
       # The first two ways that add up to something nobody wants: those of one channel first.
@@ -68,7 +72,7 @@ module Loomshuttle
 
         into(show, from, memo, above).map { |way| Way.new(way.channel, [*way.through, from], way.latency + place.family.latency_samples) }
       end
-      private_class_method :sources, :double, :upstream?, :into, :ways_of
+      private_class_method :channels_of, :sources, :double, :upstream?, :into, :ways_of
     end
   end
 end

@@ -23,6 +23,12 @@ module Loomshuttle
         (origin == channel_id || played?(show, origin)) ? :nothing : :stage
       end
 
+      # Whether any slot takes a lane that comes back, or a channel is switched over: without one no
+      # channel listens to a recorder, which is asked after every edit.
+      def returning?(show)
+        show.once(:returning?) { show.turned_channels.any? || show.patch.slots.each_value.any? { |pick| pick.from.include?("/card-return/") } }
+      end
+
       # Whether something sounds there: a source of the list, a role, or what is on disk.
       def live?(show, channel_id)
         origin, track = Sources.behind(show, channel_id)
@@ -35,7 +41,8 @@ module Loomshuttle
       # @param desk [String, nil] one desk's only
       # @return [Hash{String => Symbol}]
       def of_channels(show, desk = nil)
-        Sources.channels(show).keys.select { |channel| desk.nil? || channel.start_with?("#{desk}/") }.to_h { |channel| [channel, of(show, channel)] }
+        feeds = show.once(:feeds) { Sources.channels(show).to_h { |channel, _| [channel, of(show, channel)] }.freeze }
+        desk ? feeds.select { |channel, _| channel.start_with?("#{desk}/") } : feeds
       end
 
       # The feed of a desk as a whole, or of all, as the strip shows it: Recorder as soon as one

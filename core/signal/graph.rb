@@ -19,6 +19,8 @@ module Loomshuttle
         @tracks = show.rig.ids_of("track")
         @laid = show.laid
         @sends = show.sends
+        @rows = show.rows
+        @plugged = show.patch.plugs.values
         @lines = {}
         @onward = {}
       end
@@ -26,8 +28,12 @@ module Loomshuttle
       def edges = @wiring.edges + @laid.edges + @sends.edges
       def from(id) = both(both(@wiring.from(id), @laid.from[id]), @sends.from[id])
       def to(id) = both(both(@wiring.to(id), @laid.to[id]), @sends.to[id])
+
+      # Whether something is plugged in where a cable of fixed lines ends as well: the plug is
+      # followed, a check names the other.
+      def doubled?(id) = doubled.include?(id)
       def fixed_onward(id) = @wiring.onward(id)
-      def fixed_beginning(id) = @wiring.line_back(id).last
+      def fixed_beginning(id) = fixed_back(id).last
 
       # The one join that a place's signal comes by; nil at its beginning and behind a mix.
       def back(id) = single(to(id))
@@ -66,7 +72,7 @@ module Loomshuttle
         line = []
         now = id
         while now
-          piece = @wiring.line_back(now)
+          piece = fixed_back(now)
           again = line.empty? ? nil : piece.index { |place| line.include?(place) }
           return line.concat(piece.first(again)) if again
 
@@ -97,11 +103,25 @@ module Loomshuttle
       end
 
       # Two rows in one socket are a mistake that a check names; the line then follows the
-      # first of them. Mixes have no single line.
+      # first of the list, whichever was plugged in first. Mixes have no single line.
       def single(edges)
+        return nil if edges.empty?
+
         edge = edges.first
-        edge unless edge.nil? || edge.kind == :send
+        edge = edges.select { |one| one.kind == :plug }.min_by { |one| @rows[one.from]&.number || 0 } || edge if edges.size > 1 && edge.kind != :send
+        edge unless edge.kind == :send
       end
+
+      # A fixed line ends where something else is plugged in.
+      def fixed_back(id)
+        line = @wiring.line_back(id)
+        return line if doubled.empty?
+
+        at = line.index { |place| doubled?(place) }
+        at ? line.first(at + 1) : line
+      end
+
+      def doubled = @doubled ||= @plugged.select { |socket| @wiring.to(socket).any? }.to_set
     end
   end
 end

@@ -13,6 +13,15 @@ module Loomshuttle
         bits.zero? ? [] : show.rig.listeners.each_with_index.select { |_, i| bits[i] == 1 }.map(&:first)
       end
 
+      # The same of a place near its listeners, such as a mix or an output: walked from there, without
+      # working out the reach of all places.
+      #
+      # @return [Array<Rig::Device>] listeners
+      def near(show, id)
+        ends = show.graph.onward(id).map { |edge| show.rig.place(edge.to) }
+        ends.filter_map { |place| place.device if place&.device&.listener? }.uniq
+      end
+
       # Every join on some way from a place to a listener.
       #
       # @return [Array<Edge>] in the order in which the signal runs

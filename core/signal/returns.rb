@@ -15,7 +15,7 @@ module Loomshuttle
       def slot(show, source) = slots(show)[source]&.first
 
       # @return [Integer, nil] that lane's number
-      def lane(show, source) = slot(show, source)&.then { |id| Endpoint.parse(id).number }
+      def lane(show, source) = slot(show, source)&.then { |id| Endpoint.number(id) }
 
       # @return [String, nil] the desk's lane on which it arrives
       def at_desk(show, source, desk_id)

@@ -20,7 +20,7 @@ module Loomshuttle
         refusal = refuse_desk(show, desk) || refuse_keep(show, keep, returns.keys + staying) || refuse_empty(returns.keys - keep)
         return refusal if refusal
 
-        by_desk = returns.except(*keep).group_by { |channel, _| show.rig.device_of(channel) }
+        by_desk = show.rig.by_device(returns.except(*keep)) { |channel, _| channel }
         patching = by_desk.flat_map { |one, pairs| Hold.turning(show, one, pairs.to_h, keep: keep, staying: staying) }
         plan(show, patching, keep, desk)
       end

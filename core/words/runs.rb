@@ -12,7 +12,7 @@ module Loomshuttle
         numbers.sort.slice_when { |a, b| b != a + 1 }.map { |run| (run.size > 1) ? "#{run.first}–#{run.last}" : run.first.to_s }.join(", ")
       end
 
-      def of(ids) = text(ids.map { |id| Endpoint.parse(id).number })
+      def of(ids) = text(ids.map { |id| Endpoint.number(id) })
 
       # "Box A socket 1–6 and local socket 3"; rows and roles by their names.
       def places(show, ids)
@@ -24,7 +24,7 @@ module Loomshuttle
       # Channels as people say them, with their desk where there are several: "channels 1–3 of FOH
       # and channel 5 of Monitors".
       def channels(show, ids)
-        by_desk = ids.uniq.group_by { |id| show.rig.device_of(id) }
+        by_desk = show.rig.by_device(ids.uniq) { |id| id }
         list(by_desk.map { |desk, some| "#{plural("channel", some)} #{of(some)}#{desk(show, desk)}" })
       end
 

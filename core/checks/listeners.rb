@@ -1,0 +1,71 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Checks
+    # Who hears nothing, and what is sent where nobody listens: a listener that gets nothing any more,
+    # one that is plugged in nowhere, a mix that leaves by a socket into which nobody is plugged, and
+    # lanes that arrive where no track takes them.
+    module Listeners
+      module_function
+
+      def findings(show) = [*silent(show), *unplugged(show), *unheard(show), *untaken(show)]
+
+      def inputs(show) = show.rig.listeners.flat_map { |device| show.places(device, "in") }
+
+      # Plugged in, and nothing arrives, with or without a scene.
+      def silent(show)
+        inputs(show).select { |id| show.patch.slots.key?(id) && !sounding?(show, id) }.map do |id|
+          Finding.new(rule: "no-signal", severity: "stop", step: "patch", title: "#{Words::Runs.capital(show.label(id))} gets nothing",
+            what: Signal::Sentence.of(show, id, :back), why: "Whoever listens there hears silence.", endpoints: [id, *show.graph.line_back(id).drop(1)])
+        end
+      end
+
+      def sounding?(show, id) = Signal::Carried.anything?(show, id)
+
+      def unplugged(show)
+        free = inputs(show).reject { |id| show.patch.slots.key?(id) }
+        by_device = show.rig.by_device(free) { |id| id }
+        return [] if by_device.empty? || show.patch.slots.empty?
+
+        by_device.map do |device, ids|
+          whole = ids.size == show.places(device, "in").size
+          Finding.new(rule: "unplugged-listener", severity: whole ? "note" : "warn", step: "rig",
+            title: "#{whole ? device.name : Words::Runs.capital(Words::Runs.list(ids.map { |id| show.label(id) }))} is plugged in nowhere",
+            what: "No output leads to #{whole ? device.name : Words::Runs.list(ids.map { |id| show.label(id) })}.", why: "It stays silent until something is laid to it.", endpoints: ids)
+        end
+      end
+
+      # Outputs of a desk that carry a mix to a socket into which nobody is plugged.
+      def unheard(show)
+        slots = show.patch.slots.select { |slot, pick| slot.include?("/output/") && %w[main bus matrix].include?(show.rig.kind_of(pick.from)) && Signal::Reach.near(show, slot).empty? && show.rig.present?(slot) }
+        slots.reject { |slot, _| leads_on?(show, slot) }.sort_by { |slot, _| Endpoint.parse(slot).then { |place| [place.device, place.number] } }.map do |slot, pick|
+          Finding.new(rule: "unheard-output", severity: "note", step: "patch", title: "#{Words::Runs.capital(show.label(pick.from))} leaves where nobody listens",
+            what: "#{Words::Runs.capital(show.label(pick.from))} leaves by #{leaving(show, slot)}, and nobody is plugged in there.", why: "A mix that nobody hears is work for nothing, or a plug in the wrong socket.",
+            endpoints: [slot, pick.from])
+        end
+      end
+
+      # To a recorder, or to a lane of the card.
+      def leads_on?(show, slot) = show.graph.onward(slot).any? { |edge| edge.kind == :patch }
+
+      def leaving(show, slot) = show.rig.label(show.graph.fixed_onward(slot).reverse.find { |id| id.include?("/out-socket/") } || slot)
+
+      # Sources on lanes that arrive at a recorder and that no track takes, where none records them.
+      def untaken(show)
+        recorded = show.tracks.values.map { |track| show.graph.line_back(track.place).last }.to_set
+        lanes = show.rig.all_of("computer").flat_map { |device| show.places(device, "lane-in").map { |lane| [lane, show.graph.line_back(lane).last] } }
+          .select { |lane, origin| show.rows.key?(origin) && !recorded.include?(origin) && show.graph.from(lane).none? { |edge| show.track_at(edge.to) } }
+        show.rig.by_device(lanes) { |lane, _| lane }.map { |computer, pairs| without_track(show, computer, pairs) }
+      end
+
+      def without_track(show, computer, pairs)
+        edit = Edits::MakeTracks.new(computer: computer.id)
+        Finding.new(rule: "untaken-lane", severity: "warn", step: "capture",
+          title: "#{Words::Runs.capital(Words::Runs.plural("lane", pairs))} #{Words::Runs.of(pairs.map(&:first))} of #{computer.name} #{(pairs.size == 1) ? "is" : "are"} recorded by no track",
+          what: "#{Words::Runs.names(pairs.map { |_, row| show.label(row) })} #{(pairs.size == 1) ? "arrives" : "arrive"} there.", why: "What no track takes is lost when the take is over.",
+          endpoints: pairs.map(&:first), mend: (edit.apply(show).is_a?(Refusal) ? nil : Mend.new(label: "Mend: make tracks of what arrives", edits: [edit])))
+      end
+      private_class_method :inputs, :silent, :sounding?, :unplugged, :unheard, :leads_on?, :leaving, :untaken, :without_track
+    end
+  end
+end
