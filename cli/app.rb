@@ -79,11 +79,13 @@ module Loomshuttle
       desc "swing SHOW", "plan the turn of the desk's channels to the recorder or back"
       method_option :to, enum: %w[recorder stage], default: "recorder"
       method_option :keep, type: :array, default: [], desc: "channels that stay on the stage, e.g. desk/channel/12"
+      method_option :desk, desc: "one desk's id; all of them without"
       method_option :json, type: :boolean
       def swing(path)
-        plan = usable { planned_swing(show(path)) }
+        planned = usable { show(path) }
+        plan = usable { planned_swing(planned) }
         fail_with(plan.why) if plan.is_a?(Refusal)
-        options[:json] ? print_json(plan.to_data) : print_swing(plan)
+        options[:json] ? print_json(plan.to_data(planned)) : print_swing(planned, plan)
         exit(plan.proved ? FINE : STOPPED)
       end
 
@@ -139,13 +141,12 @@ module Loomshuttle
         end
 
         def planned_swing(show)
-          (options[:to] == "recorder") ? Soundcheck::Swing.to_recorder(show, keep: options[:keep]) : Soundcheck::Swing.to_stage(show)
+          (options[:to] == "recorder") ? Soundcheck::Swing.to_recorder(show, keep: options[:keep], desk: options[:desk]) : Soundcheck::Swing.to_stage(show, desk: options[:desk])
         end
 
-        def print_swing(plan)
+        def print_swing(show, plan)
           plan.changes.each { |change| puts "#{change[:slot]}: #{change[:from] || "nothing"} -> #{change[:to] || "nothing"}" }
-          puts "stays on the stage: #{plan.stays.join(", ")}" if plan.stays.any?
-          puts plan.proved ? "proved: there and back gives the same patch" : "NOT proved: the way back differs"
+          puts plan.words(show)
         end
 
         def budget_options

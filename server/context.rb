@@ -59,7 +59,7 @@ module Loomshuttle
       #
       # @return [Checks::Facts]
       def facts(kept)
-        now = Checks::Facts.new(desk: drifted(kept.show), takes: takes.rates(kept.id))
+        now = Checks::Facts.new(desk: drifted(kept.show), takes: takes.facts(kept.id), engine: engine_facts, disk: disk_facts)
         @facts = now unless @facts == now
         @facts
       end
@@ -90,6 +90,18 @@ module Loomshuttle
       end
 
       private
+
+      # By what the engine told last: a page's findings wait for nobody.
+      def engine_facts = {recording: engine.last("status")&.dig("recording", "take", "number")}
+
+      # In steps of a minute of one track, so that the facts stay the same while nothing happens.
+      def disk_facts
+        free = free_bytes or return nil
+        {free_bytes: free - free % DISK_STEP_BYTES, margin_bytes: session.margin_bytes, sample_bytes: ((session.encoding == "float32") ? 4 : 3), planned_s: session.planned_s}
+      end
+
+      DISK_STEP_BYTES = 60 * 48_000 * 3
+      private_constant :DISK_STEP_BYTES
 
       def connect(engine_socket, deck_socket)
         @engine = Links::ControlLink.new(engine_socket, who: "the audio engine") { live }

@@ -17,7 +17,7 @@ module Loomshuttle
          feed: Signal::Feed.of_desk(show),
          swung: show.swung.swung?,
          keep: show.swung.keep,
-         desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name} },
+         desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name, feed: Signal::Feed.of_desk(show, desk.id)} },
          leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name,
          findings: context.findings(kept).map(&:to_data),
          rows: rows(show),

@@ -26,7 +26,8 @@ module Loomshuttle
         tracks = armed.reject { |track| show.patch.plugs.key?(track.row) || arriving?(show, track) }
         return [] if tracks.empty?
 
-        [Finding.new(rule: "arm", severity: "warn", step: "capture", variant: "empty", title: "#{Words::Runs.count(tracks.size, "armed track")} #{(tracks.size == 1) ? "gets" : "get"} nothing",
+        [Finding.new(rule: "arm", severity: "warn", step: "capture", variant: "empty",
+          title: "#{Words::Runs.count(tracks.size, "armed track")} #{(tracks.size == 1) ? "gets" : "get"} nothing",
           what: "Nothing arrives at #{Words::Runs.names(tracks.map(&:name))}.", why: "They would record silence.",
           endpoints: tracks.map(&:place), mend: Mend.new(label: "Mend: disarm #{(tracks.size == 1) ? "it" : "them"}", edits: [Edits::Arm.new(tracks: tracks.map(&:id), armed: false)]))]
       end

@@ -35,7 +35,7 @@ module Loomshuttle
         Finding.new(rule: "landing",
           severity: "warn",
           step: "patch",
-          title: "#{ones.map { |one| show.names[one[:mix]] || show.label(one[:mix]) }.join(", ")} #{(ones.size == 1) ? "leaves" : "leave"} elsewhere",
+          title: "#{Words::Runs.capital(Words::Runs.names(ones.map { |one| show.names[one[:mix]] || show.label(one[:mix]) }))} #{(ones.size == 1) ? "leaves" : "leave"} elsewhere",
           what: ones.map { |one| words(show, one) }.join(" "),
           about: ones.map { |one| one.slice(:mix, :was, :now) },
           why: "Whoever stands at the old place hears nothing, or the wrong mix.",

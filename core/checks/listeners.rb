@@ -46,9 +46,9 @@ module Loomshuttle
       end
 
       # To a recorder, or to a lane of the card.
-      def leads_on?(show, slot) = show.graph.onward(slot).any? { |edge| edge.kind == :patch }
+      def leads_on?(show, slot) = show.graph.onward(slot).any? { |edge| edge.to.include?("/card-send/") || edge.to.include?("/lane-in/") }
 
-      def leaving(show, slot) = show.rig.label(show.graph.fixed_onward(slot).reverse.find { |id| id.include?("/out-socket/") } || slot)
+      def leaving(show, slot) = show.rig.label(show.graph.onward(slot).map(&:to).find { |id| id.include?("/out-socket/") } || slot)
 
       # Sources on lanes that arrive at a recorder and that no track takes, where none records them.
       def untaken(show)

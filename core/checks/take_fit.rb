@@ -16,15 +16,17 @@ module Loomshuttle
         known = take[:tracks].keys
         strange = known - show.tracks.keys
         missing = show.tracks.values.select(&:row).reject { |track| known.include?(track.id) }
-        [*(if strange.any?
-             finding(take, "strange", "#{Words::Runs.count(strange.size, "file")} of take #{take[:number]} #{(strange.size == 1) ? "belongs" : "belong"} to no track",
-               "#{Words::Runs.names(strange.map { |id| take[:tracks][id][:name] })} #{(strange.size == 1) ? "was" : "were"} recorded on tracks that this show has not.", strange)
-           end),
-          *(if missing.any?
-              finding(take, "missing", "#{Words::Runs.count(missing.size, "track")} #{(missing.size == 1) ? "has" : "have"} no file in take #{take[:number]}",
-                "#{Words::Runs.names(missing.map(&:name))} #{(missing.size == 1) ? "was" : "were"} not recorded.", missing.map(&:place))
-            end),
-          *uneven(take)]
+        [(strange(take, strange) if strange.any?), (missing(take, missing) if missing.any?), *uneven(take)].compact
+      end
+
+      def strange(take, ids)
+        finding(take, "strange", "#{Words::Runs.count(ids.size, "file")} of take #{take[:number]} #{(ids.size == 1) ? "belongs" : "belong"} to no track",
+          "#{Words::Runs.names(ids.map { |id| take[:tracks][id][:name] })} #{(ids.size == 1) ? "was" : "were"} recorded on tracks that this show has not.", ids)
+      end
+
+      def missing(take, tracks)
+        finding(take, "missing", "#{Words::Runs.count(tracks.size, "track")} #{(tracks.size == 1) ? "has" : "have"} no file in take #{take[:number]}",
+          "#{Words::Runs.names(tracks.map(&:name))} #{(tracks.size == 1) ? "was" : "were"} not recorded.", tracks.map(&:place))
       end
 
       # Of an imported take: what was recorded by us says itself where it was broken off.
@@ -43,7 +45,7 @@ module Loomshuttle
         Finding.new(rule: "take-fit", severity: "note", step: "soundcheck", variant: "#{variant}/#{take[:number]}", title: title, what: what,
           why: "At the virtual soundcheck these channels stay silent, or go apart.", endpoints: places)
       end
-      private_class_method :uneven, :finding
+      private_class_method :strange, :missing, :uneven, :finding
     end
   end
 end

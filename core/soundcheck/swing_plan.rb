@@ -60,8 +60,38 @@ module Loomshuttle
       end
       private_class_method :made, :changes, :own?, :home?
 
+      # What it would do, in sentences: the good ones first, whom it would harm last.
+      #
+      # @param show [Show] that it was made for
+      # @return [Array<String>]
+      def words(show)
+        named = ->(channels) { Words::Runs.names(channels.map { |channel| "#{show.label(channel)} (#{source(show, channel)})" }, 8) }
+        [turning(show), relaid(show),
+          ("#{Words::Runs.capital(named[stays])} #{(stays.size == 1) ? "stays" : "stay"} on the stage." if stays.any?),
+          ("It would silence #{named[silences]}: #{(silences.size == 1) ? "its block" : "their blocks"} cannot be opened on this model." if silences.any?),
+          ("#{Words::Runs.capital(named[left])} #{(left.size == 1) ? "stays" : "stay"} on the recorder: nothing of #{(left.size == 1) ? "it" : "them"} is plugged in on the stage." if left.any?),
+          proved ? "Checked: the way back was gone for the whole desk, and ends at the same patch." : "Not proved: turning it there and back does not give the same desk for everybody."].compact
+      end
+
       def edit = Edits::Group.new(edits: edits)
-      def to_data = to_h.except(:edits)
+      def to_data(show) = {**to_h.except(:edits), words: words(show)}
+
+      private
+
+      def source(show, channel) = show.rows[Signal::Sources.channels(show)[channel]]&.name || "no source"
+
+      def turning(show)
+        return "No channel turns." if turns.empty?
+
+        "#{Words::Runs.capital(Words::Runs.channels(show, turns))} #{(turns.size == 1) ? "turns" : "turn"} to the #{to}."
+      end
+
+      # Slots beside the channels' own: a second set, return lanes.
+      def relaid(show)
+        others = changes.map { |change| change[:slot] } - turns
+        others = others.reject { |slot| show.rig.kind_of(slot) == "channel" }
+        "#{Words::Runs.capital(Words::Runs.places(show, others))} #{(others.size == 1) ? "is" : "are"} laid anew for it." if others.any?
+      end
     end
   end
 end

@@ -25,13 +25,13 @@ module Loomshuttle
 
         def self.swings(app)
           app.get("/api/swing") do
-            swing_plan(show, params["to"], (params["keep"] || "").split(",")).then do |plan|
-              plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data)
+            swing_plan(show, params["to"], (params["keep"] || "").split(","), params["desk"]).then do |plan|
+              plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data(show))
             end
           end
           app.post("/api/swing") do
             edited("Swing to the #{given["to"]}") do |now|
-              swing_plan(now, given["to"], given["keep"] || []).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
+              swing_plan(now, given["to"], given["keep"] || [], given["desk"]).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
             end
           end
         end
@@ -79,8 +79,8 @@ module Loomshuttle
               reason: reason.to_s))
           end
 
-          def swing_plan(now, to, keep)
-            (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep) : Soundcheck::Swing.to_stage(now)
+          def swing_plan(now, to, keep, desk)
+            (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep, desk: desk) : Soundcheck::Swing.to_stage(now, desk: desk)
           end
         end
       end

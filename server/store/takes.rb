@@ -31,8 +31,15 @@ module Loomshuttle
         # @return [Integer, nil]
         def id_of(uid) = @database[:takes].where(uid: uid).get(:id)
 
-        # @return [Array<Hash>] {number:, sample_rate_hz:}
-        def rates(show_id) = @database[:takes].where(show_id: show_id).select(:number, :sample_rate_hz).all
+        # What checks read of the takes; of the newest one that is over its files as well.
+        #
+        # @return [Array<Hash>] see Checks::Facts
+        def facts(show_id)
+          takes = @database[:takes].where(show_id: show_id).order(:number).select(:id, :number, :sample_rate_hz, :origin, :state).all
+          newest = takes.reverse.find { |take| take[:state] == "closed" }
+          takes.map { |take| take.slice(:number, :sample_rate_hz).merge(take.equal?(newest) ? {imported: take[:origin] == "imported", tracks: tracks(take[:id])} : {}) }
+        end
+
         def next_number(show_id) = (@database[:takes].where(show_id: show_id).max(:number) || 0) + 1
 
         # An imported one.
@@ -66,6 +73,12 @@ module Loomshuttle
         def delete(id) = @database[:takes].where(id: id).delete
 
         private
+
+        # @return [Hash{String => Hash}] track => {name:, frames:}, all its stretches together
+        def tracks(id)
+          files = @database[:take_files].where(take_id: id).order(:track, :part).select(:track, :name, :frames).all
+          files.group_by { |file| file[:track] }.transform_values { |parts| {name: parts.first[:name], frames: parts.sum { |part| part[:frames].to_i }} }
+        end
 
         def kept(take, files)
           @database.transaction do

@@ -73,22 +73,25 @@ RSpec.describe Loomshuttle::Server::Views do
     expect(view(bare)[:tracks].last(2).map { |track| track.values_at(:lane, :return_lane) }).to eq([[11, nil], [nil, 12]])
   end
 
+  # Beside the note that two lanes are free for the main mix.
+  def found(show) = view(show)[:findings].reject { |finding| finding[:rule] == "spare-lanes" }
+
   it "finds takes at another rate, until somebody says that it is on purpose" do
     takes.all = [{number: 1, sample_rate_hz: 48_000}, {number: 2, sample_rate_hz: 44_100}, {number: 3, sample_rate_hz: 44_100}]
-    finding = view(show)[:findings].first
+    finding = found(show).first
     expect(finding).to include(rule: "rate-match", step: "soundcheck", what: "Takes 2–3 are at 44.1 kHz, the show runs at 48 kHz.")
     acceptance = {who: "Ilse", at: "2026-11-25T12:00:00Z", digest: finding[:digest], reason: "for reference only"}
     left = show(edit("accept", key: finding[:key], acceptance: acceptance))
-    expect(view(left)[:findings].first[:accepted]).to include(who: "Ilse")
+    expect(found(left).first[:accepted]).to include(who: "Ilse")
     takes.all << {number: 4, sample_rate_hz: 44_100}
-    expect(view(left)[:findings].first[:accepted]).to be_nil
+    expect(found(left).first[:accepted]).to be_nil
     takes.all = takes.all.first(1)
-    expect(view(show)[:findings]).to eq([])
+    expect(found(show)).to eq([])
   end
 
   it "finds that the desk drifted, where its state is known" do
     context.drifted_patch = show.patch.with_power("box-a/mic/4", true)
-    expect(view(show)[:findings].map { |finding| finding[:what] }).to eq(["Box A socket 4 phantom power is on, before: off."])
+    expect(found(show).map { |finding| finding[:what] }).to eq(["Box A socket 4 phantom power is on, before: off."])
     expect(described_class.desk(show, context.drifted_patch, "it hummed")).to include(count: 1, fault: "it hummed", fields: [{name: "phantom", label: "phantom power"}])
   end
 

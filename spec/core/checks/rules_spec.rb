@@ -209,7 +209,7 @@ RSpec.describe "The checks of the patch" do
     expect(finding(moved, "landing").what).to eq("Main L (main 1) leaves by local out 4 now; it was to leave by local out 1.")
     expect(rules(mended(moved, "landing"))).not_to include("landing")
     scened = show(edit("scene", name: "Afternoon"), edit("swap", one: "desk/output/1", other: "desk/output/2"))
-    expect(finding(scened, "landing").title).to eq("Main L, Main R leave elsewhere")
+    expect(finding(scened, "landing").title).to eq("Main L and Main R leave elsewhere")
   end
 
   it "second-set: one block still on local sockets is found on the day before" do

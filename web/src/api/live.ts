@@ -100,6 +100,8 @@ function listen(client: QueryClient, missed = false): EventSource {
   );
   events.addEventListener("takes", () => {
     client.invalidateQueries({ queryKey: ["takes"] });
+    // What is found hangs on the takes as well.
+    client.invalidateQueries({ queryKey: ["show"], exact: true });
     client.invalidateQueries({ queryKey: ["session"] });
   });
   events.addEventListener("alarms", () => client.invalidateQueries({ queryKey: ["alarms"] }));

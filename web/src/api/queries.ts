@@ -138,10 +138,10 @@ export const usePreview = (what: object | null) =>
     gcTime: 0,
   });
 
-export const useSwingPlan = (to: "recorder" | "stage", keep: string[]) =>
+export const useSwingPlan = (to: "recorder" | "stage", keep: string[], desk: string | null) =>
   useQuery({
-    queryKey: ["show", "swing", to, keep],
-    queryFn: () => api.get<SwingPlan>(`/api/swing?to=${to}&keep=${encodeURIComponent(keep.join(","))}`),
+    queryKey: ["show", "swing", to, keep, desk],
+    queryFn: () => api.get<SwingPlan>(`/api/swing?to=${to}&keep=${encodeURIComponent(keep.join(","))}${desk ? `&desk=${desk}` : ""}`),
     retry: false,
   });
 

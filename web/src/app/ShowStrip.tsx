@@ -17,6 +17,7 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
   const playingFrames = useFrame((frame) => frame.deck?.playing?.position_frames ?? 0);
   const open = show.findings.filter((finding) => !finding.accepted);
   const stops = open.filter((finding) => finding.severity === "stop").length;
+  const notes = open.filter((finding) => finding.severity === "note").length;
   const onRecorder = show.feed === "recorder";
   const hatch = "repeating-linear-gradient(135deg, rgba(217,98,79,.28) 0 10px, transparent 10px 20px)";
   return (
@@ -59,7 +60,11 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
       )}
       <Box sx={{ flex: 1 }} />
       <Button size="small" color={stops > 0 ? "error" : "inherit"} onClick={onFindings} sx={{ flexShrink: 0 }}>
-        {open.length === 0 ? "No findings" : `${stops} stop · ${open.length - stops} other`}
+        {open.length === 0
+          ? "No findings"
+          : open.length === notes
+            ? `${notes} worth knowing`
+            : `${stops} stop · ${open.length - stops - notes} other`}
       </Button>
       <DeskChip />
       <ThemeSwitch />

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Show, Take } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useCommand, useLoom, useShowCommand, useSwingPlan, useTakes } from "../../api/queries";
-import { clock, numberOf } from "../../model/format";
+import { clock } from "../../model/format";
 import { Loom } from "../../ui/loom/Loom";
 import { StepHead } from "../../ui/StepHead";
 import { ChannelLevels } from "./ChannelLevels";
@@ -11,11 +11,7 @@ import { ImportPanel } from "./ImportPanel";
 
 /** Swing the desk to the recorder, play a take into its own channels, swing back. */
 export function SoundcheckView({ show }: { show: Show }) {
-  const [keep, setKeep] = useState<string[]>([]);
   const onRecorder = show.feed === "recorder";
-  const to = onRecorder ? "stage" : "recorder";
-  const plan = useSwingPlan(to, onRecorder ? [] : keep);
-  const swing = useShowCommand("/api/swing");
   const loom = useLoom("soundcheck");
   return (
     <>
@@ -39,25 +35,10 @@ export function SoundcheckView({ show }: { show: Show }) {
           alignContent: "start",
         }}
       >
-        <Box component="section" aria-label="Swing" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
-          <Typography component="h3" variant="h2">
-            {onRecorder ? "Swing back to the stage" : "Swing to the recorder"}
-          </Typography>
-          {plan.error && (
-            <Alert severity="info" sx={{ my: 1 }}>
-              {plan.error.message}
-            </Alert>
-          )}
-          {plan.data && <PlanWords plan={plan.data} />}
-          {!onRecorder && <KeepChoice show={show} keep={keep} onKeep={setKeep} />}
-          <Button
-            variant="contained"
-            color={onRecorder ? "primary" : "error"}
-            disabled={!plan.data?.proved}
-            onClick={() => swing({ to, ...(onRecorder ? {} : { keep }) })}
-          >
-            {onRecorder ? "Swing back to the stage" : "Swing to the recorder"}
-          </Button>
+        <Box sx={{ display: "grid", gap: 2, alignContent: "start" }}>
+          {(show.desks.length > 1 ? show.desks : [null]).map((desk) => (
+            <Swing key={desk?.id ?? "desk"} show={show} desk={desk} />
+          ))}
         </Box>
         <TakeList show={show} />
         <ChannelLevels show={show} />
@@ -69,22 +50,52 @@ export function SoundcheckView({ show }: { show: Show }) {
   );
 }
 
-/** The swing in words, before it is done. */
-function PlanWords({ plan }: { plan: { to: string; changes: { slot: string; to: string | null }[]; stays: string[]; proved: boolean } }) {
-  const channels = plan.changes.filter((change) => change.slot.includes("/channel/"));
-  const numbers = channels.map((change) => numberOf(change.slot)).sort((a, b) => a - b);
+/** The turn of one desk, in words before it is done; of the only desk where there is one. */
+function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null }) {
+  const [keep, setKeep] = useState<string[]>([]);
+  const onRecorder = (desk?.feed ?? show.feed) === "recorder";
+  const to = onRecorder ? "stage" : "recorder";
+  const plan = useSwingPlan(to, onRecorder ? [] : keep, desk?.id ?? null);
+  const swing = useShowCommand("/api/swing");
+  const words = `Swing ${desk ? `${desk.name} ` : ""}${onRecorder ? "back to the stage" : "to the recorder"}`;
+  const harms = plan.data !== undefined && !plan.data.proved;
   return (
-    <Typography sx={{ my: 1, fontSize: 14 }} data-testid="plan">
-      {numbers.length} channels between {numbers[0]} and {numbers.at(-1)} turn to the {plan.to}.
-      {plan.stays.length > 0 ? ` Channel ${plan.stays.map(numberOf).join(", ")} stays on the stage.` : ""}{" "}
-      {plan.proved ? "Checked: turning it there and back gives the same patch." : "It could not be turned back to the same patch."}
-    </Typography>
+    <Box
+      component="section"
+      aria-label={desk ? `Swing ${desk.name}` : "Swing"}
+      sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}
+    >
+      <Typography component="h3" variant="h2">
+        {words}
+      </Typography>
+      {plan.error && (
+        <Alert severity="info" sx={{ my: 1 }}>
+          {plan.error.message}
+        </Alert>
+      )}
+      <Box data-testid="plan" sx={{ my: 1, fontSize: 14 }}>
+        {plan.data?.words.map((sentence, at) => (
+          <Typography key={sentence} sx={{ fontSize: 14, color: harms && at > 0 ? "warning.main" : undefined }}>
+            {sentence}
+          </Typography>
+        ))}
+      </Box>
+      {!onRecorder && <KeepChoice show={show} desk={desk?.id ?? null} keep={keep} onKeep={setKeep} />}
+      <Button
+        variant="contained"
+        color={onRecorder ? "primary" : "error"}
+        disabled={!plan.data}
+        onClick={() => swing({ to, ...(desk ? { desk: desk.id } : {}), ...(onRecorder ? {} : { keep }) })}
+      >
+        {harms ? `${words} all the same` : words}
+      </Button>
+    </Box>
   );
 }
 
 /** Who keeps a live microphone while the band comes from disk. */
-function KeepChoice({ show, keep, onKeep }: { show: Show; keep: string[]; onKeep: (keep: string[]) => void }) {
-  const withChannel = show.tracks.filter((track) => track.channel !== null);
+function KeepChoice({ show, desk, keep, onKeep }: { show: Show; desk: string | null; keep: string[]; onKeep: (keep: string[]) => void }) {
+  const withChannel = show.tracks.filter((track) => track.channel !== null && (!desk || track.channel.startsWith(`${desk}/`)));
   if (withChannel.length === 0) return null;
   return (
     <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 1 }}>
