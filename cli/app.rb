@@ -177,7 +177,8 @@ module Loomshuttle
         def usable
           yield
         rescue BadInput => e
-          fail_with(e.message)
+          e.faults.each { |fault| warn fault.message.lines.map(&:strip).join(" ") }
+          exit UNUSABLE
         rescue SystemCallError => e
           fail_with("file: #{e.message}")
         end

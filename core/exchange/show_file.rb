@@ -25,7 +25,7 @@ module Loomshuttle
       # @return [Show]
       # @raise [BadInput] naming the first faults by their place
       def parse(text)
-        data = JSON.parse(text)
+        data = JSON.parse(readable(text))
         faults = @schemers.fetch(version(data)).validate(data).first(FAULTS_SHOWN).map { |fault|
           "#{fault["data_pointer"].then { |place|
             place.empty? ? "/" : place
@@ -37,7 +37,8 @@ module Loomshuttle
             allowed: faults.drop(1).unshift("see docs/formats/loom-#{data["version"]}.schema.json").join("; "))
         end
 
-        build(data)
+        refuse(Meaning.of_data(data))
+        build(data).tap { |show| refuse(Meaning.of(show, data)) }
       rescue JSON::ParserError => e
         raise BadInput.new(field: "show file", value: e.message.lines.first.to_s.strip[0, 80], allowed: "it must be whole JSON")
       end
@@ -68,6 +69,18 @@ module Loomshuttle
       end
 
       private
+
+      # A byte-order mark is fine; what is no UTF-8 is not.
+      def readable(text)
+        plain = text.dup.force_encoding(Encoding::UTF_8).delete_prefix("\uFEFF")
+        return plain if plain.valid_encoding?
+
+        raise BadInput.new(field: "show file", value: plain.scrub("?")[/[^?]{0,20}\?[^?]{0,20}/], allowed: "text in UTF-8")
+      end
+
+      def refuse(faults)
+        raise BadInput.together(faults) if faults.any?
+      end
 
       def version(data)
         version = data.is_a?(Hash) ? data["version"] : nil

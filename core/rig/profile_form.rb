@@ -30,7 +30,7 @@ module Loomshuttle
         general(profile) + profile.families.values.flat_map { |family| family_faults(family) } +
           profile.fields.values.flat_map { |field| field_faults(profile, field) } +
           profile.ports.values.flat_map { |port| port_faults(profile, port) } +
-          profile.wires.flat_map { |wire| wire_faults(profile, wire) } + feed_faults(profile)
+          profile.settings.values.flat_map { |setting| setting_faults(setting) } + profile.wires.flat_map { |wire| wire_faults(profile, wire) } + feed_faults(profile)
       end
 
       # Reads data of unknown shape.
@@ -73,6 +73,7 @@ module Loomshuttle
         unknown = family.taps - TAPS
         [one_of("#{at}/kind", family.kind, FAMILY_KINDS),
           must(count?(family.count), "#{at}/count", family.count, "1 to #{COUNT_MAX}"),
+          must(family.latency_samples.is_a?(Integer) && family.latency_samples.between?(0, 100_000), "#{at}/latency_samples", family.latency_samples, "0 to 100000 samples"),
           must((0..family.count.to_i).cover?(family.present || 0), "#{at}/present", family.present, "0 to #{family.count}"),
           name_fault("#{at}/name", family.name),
           *unknown.map { |tap| fault("#{at}/taps", tap, TAPS.join(", ")) },
@@ -98,6 +99,8 @@ module Loomshuttle
       def port_faults(profile, port)
         at = "ports/#{port.name}"
         standard = Standard[port.standard] or return [fault("#{at}/standard", port.standard, Standard::ALL.keys.join(", "))]
+        return [fault("#{at}/modes", port.modes, "at least one mode, with its lanes")] if port.modes.empty?
+
         families = [port.lanes_in, port.lanes_out].compact.reject { |name| profile.families.key?(name) }
           .map { |name| fault(at, name, "a family of this profile") }
         families + port.modes.flat_map { |mode, lanes| lanes.filter_map { |rate, count| lane_fault(at, standard, mode, rate, count) } }
@@ -114,9 +117,24 @@ module Loomshuttle
         missing = [wire[:from], wire[:to]].reject { |name| profile.families.key?(name) }
         return missing.map { |name| fault("wires", name, "a family of this profile") } if missing.any?
 
+        unless [wire[:count], wire[:shift]].all?(Integer) && wire[:count].between?(1, COUNT_MAX) && (-COUNT_MAX..COUNT_MAX).cover?(wire[:shift])
+          return [fault("wires/#{wire[:from]}", wire[:count], "a count from 1 to #{COUNT_MAX}, and a whole shift")]
+        end
+        if wire[:skip] && !profile.settings.key?(wire[:skip])
+          return [fault("wires/#{wire[:from]}/skip", wire[:skip], "a setting of this profile: #{profile.settings.keys.join(", ")}")]
+        end
+
         reached = wire[:count] + wire[:shift]
         most = profile.families[wire[:to]].count
         (reached > most) ? [fault("wires/#{wire[:from]}", reached, "numbers up to #{most} of #{wire[:to]}")] : []
+      end
+
+      def setting_faults(setting)
+        at = "settings/#{setting.name}"
+        whole = setting.choices.is_a?(Array) && setting.choices.any? && setting.choices.all? { |choice| choice.is_a?(Integer) && choice.between?(0, COUNT_MAX) }
+        return [fault("#{at}/choices", setting.choices, "whole numbers from 0 to #{COUNT_MAX}")] unless whole
+
+        [must(setting.choices.include?(setting.default), "#{at}/default", setting.default, setting.choices.join(", "))].compact
       end
 
       # A second set must be there where channels hold one.
@@ -137,7 +155,7 @@ module Loomshuttle
       end
 
       def fault(field, value, allowed) = {field: "profile/#{field}", value: value, allowed: allowed}
-      private_class_method :stranger, :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :wire_faults, :feed_faults, :one_of, :must,
+      private_class_method :stranger, :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :setting_faults, :wire_faults, :feed_faults, :one_of, :must,
         :name_fault, :fault
     end
   end
