@@ -58,7 +58,7 @@ RSpec.describe "The newcomer's first five minutes" do
 
     go("Tracks")
     click_finding("click-reach", "Mend: take channel 31 off Stream L and Stream R")
-    page.assert_text("Nothing found in what is patched.")
+    page.assert_text("1 worth knowing")
     @installation.wait("the desk") { @installation.api("get", "/api/desk").last["count"] == 0 }
     page.click_button("Play Low tide waltz")
     # The drummer's in-ear has no microphones: what it gives is click and tracks alone.

@@ -43,7 +43,7 @@ RSpec.describe "Rig and patch" do
       pick("Clock", "follows through aes50")
       page.assert_text("Clock: Box B ← Box A ← Quay desk")
       page.within("[data-rule='chain']") { page.click_button("Mend: let Box B's outputs begin behind lane 8") }
-      page.assert_text("Nothing found in what is patched.")
+      page.assert_text("1 worth knowing")
     end
 
     it "lays a cable by dragging from port to port" do

@@ -17,7 +17,7 @@ class RandomEdits
 
   def initialize(seed)
     @random = Random.new(seed)
-    @fields = Loomshuttle::Edits.kinds.except("put").transform_values do |made|
+    @fields = Loomshuttle::Edits.outside.transform_values do |made|
       made.fields.to_h { |field| [field.name, [Loomshuttle::Edits::Types::ALL.key(field.type), !field.required]] }
     end
   end

@@ -45,7 +45,10 @@ export function StepRail({ findings }: { findings: Finding[] }) {
     >
       {steps.map(({ key, name, icon: Icon }) => (
         <NavLink key={key} to={`/${key}`}>
-          <Badge color="error" badgeContent={findings.filter((finding) => finding.step === key && !finding.accepted).length}>
+          <Badge
+            color="error"
+            badgeContent={findings.filter((finding) => finding.step === key && finding.severity !== "note" && !finding.accepted).length}
+          >
             <Icon fontSize="small" />
           </Badge>
           {name}
