@@ -77,7 +77,7 @@ module Loomshuttle
 
       def rows(show)
         show.rows.values.filter_map do |row|
-          fault("rows/#{row.id}/pair", row.pair, "another row of this show") unless row.pair.nil? || (row.pair != row.id && show.rows.key?(row.pair))
+          fault("rows/#{row.id}/pair", row.pair, "another row of this show") if row.pair && (row.pair == row.id || !show.rows.key?(row.pair))
         end
       end
 

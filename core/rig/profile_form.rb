@@ -155,8 +155,8 @@ module Loomshuttle
       end
 
       def fault(field, value, allowed) = {field: "profile/#{field}", value: value, allowed: allowed}
-      private_class_method :stranger, :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :setting_faults, :wire_faults, :feed_faults, :one_of, :must,
-        :name_fault, :fault
+      private_class_method :stranger, :general, :family_faults, :count?, :field_faults, :divisors, :port_faults, :lane_fault, :setting_faults, :wire_faults, :feed_faults,
+        :one_of, :must, :name_fault, :fault
     end
   end
 end

@@ -73,7 +73,7 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
         opacity: accepted ? 0.7 : 1,
       }}
     >
-      <Typography sx={{ fontSize: 12, color: accepted ? "text.secondary" : colours[finding.severity] }}>
+      <Typography sx={{ fontSize: 12, color: accepted || finding.severity === "note" ? "text.secondary" : colours[finding.severity] }}>
         {accepted
           ? `Left on purpose by ${finding.accepted?.who}${finding.accepted?.reason ? `: ${finding.accepted.reason}` : ""}`
           : words[finding.severity]}
