@@ -27,10 +27,10 @@ module Loomshuttle
           endpoints: rows.map(&:id), about: {full: full})
       end
 
-      # Whether nothing is laid on so many lanes to computers yet.
+      # Whether so many lanes to computers carry nothing yet; the high ones first, they are free the longest.
       def room?(show, count)
-        lanes = show.rig.all_of("desk").lazy.flat_map { |desk| show.places(desk, "card-send") }
-        lanes.reject { |lane| show.patch.slots.key?(lane) }.first(count).size == count
+        lanes = show.rig.all_of("desk").lazy.flat_map { |desk| show.places(desk, "card-send").reverse }
+        lanes.reject { |lane| Signal::Carried.anything?(show, lane) }.first(count).size == count
       end
       private_class_method :recorded, :finding, :room?
     end

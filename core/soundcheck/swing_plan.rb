@@ -70,7 +70,7 @@ module Loomshuttle
           ("#{Words::Runs.capital(named[stays])} #{(stays.size == 1) ? "stays" : "stay"} on the stage." if stays.any?),
           ("It would silence #{named[silences]}: #{(silences.size == 1) ? "its block" : "their blocks"} cannot be opened on this model." if silences.any?),
           ("#{Words::Runs.capital(named[left])} #{(left.size == 1) ? "stays" : "stay"} on the recorder: nothing of #{(left.size == 1) ? "it" : "them"} is plugged in on the stage." if left.any?),
-          proved ? "Checked: the way back was gone for the whole desk, and ends at the same patch." : "Not proved: turning it there and back does not give the same desk for everybody."].compact
+          proved ? "Checked: there and back, the whole desk ends at the very same patch." : "Not proved: turning it there and back does not give the same desk for everybody."].compact
       end
 
       def edit = Edits::Group.new(edits: edits)

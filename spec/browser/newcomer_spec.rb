@@ -45,7 +45,7 @@ RSpec.describe "The newcomer's first five minutes" do
     expect(take["files"].size).to eq(12)
 
     go("Soundcheck")
-    page.assert_text("Checked: the way back was gone for the whole desk, and ends at the same patch.")
+    page.assert_text("Checked: there and back, the whole desk ends at the very same patch.")
     page.click_button("Swing to the recorder")
     page.assert_selector("header[data-feed=recorder]")
     page.click_button("Play #{take["name"]}")

@@ -243,6 +243,24 @@ RSpec.describe "Rig and patch" do
       page.assert_no_selector("[data-fray]")
     end
 
+    # U1: a drop on a block lays eight channels; U2: a thread stayed in the hand.
+    it "shows all that a drop would change before it is let go, and lets go of a drag that ends nowhere, or by Escape anywhere" do
+      go("Patch")
+      from, to = %w[box-a/mic/9 desk/channel/1].map { |knot| page.find("[data-knot='#{knot}']").native }
+      mouse = page.driver.browser.action
+      mouse.move_to(from).click_and_hold.move_by(10, 5).move_to(to).perform
+      page.assert_selector("[data-testid=sentence]", text: "8 places would change")
+      before = server_show["version"]
+      page.driver.browser.action.move_to(page.find("h2", text: "Patch").native).release.perform
+      page.assert_no_text("Holding")
+      expect(server_show["version"]).to eq(before)
+      page.driver.browser.action.move_to(from).click.perform
+      page.assert_text("Holding")
+      page.click_button("Larger")
+      page.send_keys(:escape)
+      page.assert_no_text("Holding")
+    end
+
     it "draws only what is lit anew while a pointer moves" do
       go("Patch")
       page.find("[data-knot='list/row/9']").hover

@@ -37,7 +37,7 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
     loom.data?.posts.some((post) => post.knots.some((knot) => knot.id === asked && knot.row === null && post.key !== "row"));
   const trace = useTrace(useSettled(focus));
   const why = useWhy(dead ? asked : null);
-  const preview = usePreview(shown ? { edit: shown, loom: name } : aim && (aim.count > 1 || aim.part) ? { ...aim, loom: name } : null);
+  const preview = usePreview(shown ? { edit: shown, loom: name } : aim ? { ...aim, loom: name } : null);
   const join = useShowCommand("/api/joins");
   const part = useShowCommand("/api/partings");
   const cure = useShowCommand("/api/mends");

@@ -40,6 +40,8 @@ export interface Aim {
 
 const ZOOM_MIN = 0.5;
 const ZOOM_MAX = 2;
+/** From so far on a press is a drag, in pixels. */
+const DRAG_PX = 6;
 
 /**
  * The picture of all threads: upright posts, knots on them, threads between them. What is lit is drawn
@@ -55,6 +57,8 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   const [run, setRun] = useState(1);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const pan = useRef<{ x: number; y: number } | null>(null);
+  /** Where a thread was picked up, as long as the button is down. */
+  const press = useRef<{ x: number; y: number } | null>(null);
   const theme = useTheme();
   const folded = useMemo(() => quietPlaces(loom, keep, unfolded, preview), [loom, keep, unfolded, preview]);
   const picture = useMemo(() => layOut(loom, width, rowHeightFor(loom, folded), folded), [loom, width, folded]);
@@ -114,6 +118,28 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     onAim?.(null);
   }
 
+  // A drag that ends on no place lets go, wherever it ends; so does Escape, whatever has the focus.
+  const release = useRef(letGo);
+  release.current = letGo;
+  useEffect(() => {
+    if (!held) return;
+    const onRelease = (event: globalThis.PointerEvent) => {
+      const from = press.current;
+      press.current = null;
+      const knot = event.target instanceof Element ? event.target.closest("[data-knot]") : null;
+      if (from && !knot && Math.hypot(event.clientX - from.x, event.clientY - from.y) > DRAG_PX) release.current();
+    };
+    const onEscape = (event: globalThis.KeyboardEvent) => event.key === "Escape" && release.current();
+    window.addEventListener("pointerup", onRelease);
+    window.addEventListener("pointercancel", onRelease);
+    window.addEventListener("keydown", onEscape);
+    return () => {
+      window.removeEventListener("pointerup", onRelease);
+      window.removeEventListener("pointercancel", onRelease);
+      window.removeEventListener("keydown", onEscape);
+    };
+  }, [held]);
+
   function changeRun(count: number) {
     setRun(count);
     if (held && cursor && cursor !== held) onAim?.(aimAt(held, cursor, count));
@@ -149,8 +175,9 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     if (!id) {
       pan.current = { x: event.clientX, y: event.clientY };
     } else if (present(id) && onJoin) {
-      if (held) drop(id);
-      else setHeld(id);
+      if (held) return drop(id);
+      press.current = { x: event.clientX, y: event.clientY };
+      setHeld(id);
     }
   }
 
