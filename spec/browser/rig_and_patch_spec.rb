@@ -376,6 +376,21 @@ RSpec.describe "Rig and patch" do
       expect(slot("desk/output/1")).to include("tap" => "pre-fader", "delay_ms" => 0.0)
     end
 
+    # U3: the first letter opened a list, whose own search took another tap.
+    it "keeps the tap that is typed, and refuses what is none" do
+      pick("Slots of", "Quay desk: output")
+      {"pre-fader" => "pre-fader", "post" => "post-fader"}.each do |typed, kept|
+        page.find("#cell-0-3").click
+        grid.send_keys(typed)
+        page.find("input[aria-label='Tap']").send_keys(:enter)
+        page.assert_selector("#cell-0-3", exact_text: kept)
+      end
+      page.find("#cell-0-3").click
+      grid.send_keys("p")
+      page.find("input[aria-label='Tap']").send_keys(:enter)
+      page.assert_text("offers no tap \"p\"; it offers:")
+    end
+
     it "writes the level of a send to a mix, and takes it off" do
       pick("Slots of", "sends to a mix")
       pick("Mix", "Drummer (bus 2)")

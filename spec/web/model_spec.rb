@@ -186,6 +186,13 @@ RSpec.describe "The web's model" do
     end
   end
 
+  # U3: a tap that is typed is the tap that is kept.
+  it "takes a choice as it is typed, or the only one that begins so" do
+    taps = %w[raw pre-eq pre-fader post-fader]
+    typed = {"post-fader" => "post-fader", "PRE-EQ" => "pre-eq", "r" => "raw", "po" => "post-fader", "pre" => "pre", "" => "", "lamp" => "lamp"}
+    expect(typed.keys.to_h { |text| [text, WebModel.call("grid", "chosen", taps, text)] }).to eq(typed)
+  end
+
   describe "the sheet" do
     sockets = [{id: "box-a/mic/1", label: "Box A socket 1", short: "Box A 1"}]
 

@@ -141,3 +141,14 @@ export function cleared(columns: readonly GridColumn[], area: Span): Typed[] {
       .map(({ key }) => ({ row, key, value: "" })),
   );
 }
+
+/** The choice that somebody typed: as it is written, or the only one that begins so; else what was typed, which is refused in words. */
+export function chosen(choices: readonly string[], typed: string): string {
+  const plain = typed.trim().toLowerCase();
+  const begins = choices.filter((choice) => choice.toLowerCase().startsWith(plain));
+  return (
+    choices.find((choice) => choice.toLowerCase() === plain) ??
+    (begins.length === 1 && plain !== "" ? begins[0] : undefined) ??
+    typed.trim()
+  );
+}

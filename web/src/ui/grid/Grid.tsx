@@ -3,6 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
 import {
   type Cell,
+  chosen,
   cleared,
   filledDown,
   type GridColumn,
@@ -52,6 +53,7 @@ export function Grid(props: Props) {
   const [anchor, setAnchor] = useState<Cell>({ row: 0, column: firstColumn });
   const [cursor, setCursor] = useState<Cell>({ row: 0, column: firstColumn });
   const [typing, setTyping] = useState<string | null>(null);
+  const [byLetter, setByLetter] = useState(false);
   const count = lines + spare;
   const virtual = useVirtualizer({ count, getScrollElement: () => frame.current, estimateSize: () => ROW_HEIGHT, overscan: 6 });
   const area = span(anchor, cursor);
@@ -88,6 +90,12 @@ export function Grid(props: Props) {
 
   const isFree = () => column !== undefined && !column.fixed && !isMissing?.(cursor.row);
 
+  /** What is typed is the value, also where there is a choice: a list of its own would take another. */
+  function begin(text: string, letter: boolean) {
+    setTyping(text);
+    setByLetter(letter);
+  }
+
   function onKey(event: KeyboardEvent) {
     if (typing !== null) return;
     const control = event.ctrlKey || event.metaKey;
@@ -106,12 +114,11 @@ export function Grid(props: Props) {
       go(next);
     } else if (event.key === "Enter" || event.key === "F2") {
       if (!isFree()) return;
-      setTyping(column ? textAt(cursor.row, column.key) : "");
+      begin(column ? textAt(cursor.row, column.key) : "", false);
     } else if (event.key === "Delete" || event.key === "Backspace") {
       if (area.left === 0 && props.onTakeOut) props.onTakeOut(area.top, area.bottom);
       else write(cleared(columns, area), "Clear cells");
-    } else if (event.key.length === 1 && !control && column && isFree())
-      setTyping(choices ? (choices.find((one) => one.startsWith(event.key.toLowerCase())) ?? textAt(cursor.row, column.key)) : event.key);
+    } else if (event.key.length === 1 && !control && column && isFree()) begin(event.key, true);
     else return;
     event.preventDefault();
   }
@@ -129,7 +136,14 @@ export function Grid(props: Props) {
   }
 
   const editor = typing !== null && column && (
-    <CellEditor title={column.title} start={typing} choices={choices} offers={offersFor?.(column.key)} onCommit={commit} onLeave={leave} />
+    <CellEditor
+      title={column.title}
+      start={typing}
+      choices={byLetter ? undefined : choices}
+      offers={byLetter && choices ? choices : offersFor?.(column.key)}
+      onCommit={(value, key, shift) => commit(byLetter && choices ? chosen(choices, value) : value, key, shift)}
+      onLeave={leave}
+    />
   );
   return (
     <Box
@@ -177,7 +191,7 @@ export function Grid(props: Props) {
                 editor={editor}
                 onPoint={(place, extend) => go({ row: line, column: place }, extend)}
                 onExtend={(place) => !(props.onMove && anchor.column === 0) && setCursor({ row: line, column: place })}
-                onOpen={(place) => setTyping(textAt(line, columns[place]?.key ?? ""))}
+                onOpen={(place) => begin(textAt(line, columns[place]?.key ?? ""), false)}
                 onDrop={(from) => moveLine(from, line)}
               />
             );
