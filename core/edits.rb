@@ -11,7 +11,7 @@ module Loomshuttle
     module_function
 
     # @return [Hash{String => Class}] every kind of edit
-    def kinds = @kinds ||= constants.map { |name| const_get(name) }.select { |one| one.respond_to?(:kind) }.to_h { |one| [one.kind, one] }.freeze
+    def kinds = @kinds ||= constants.map { |name| const_get(name) }.select { |one| one.respond_to?(:kind) }.to_h { |one| [one.kind, one] }.sort.to_h.freeze
 
     # @param hash [Hash] string keys, "kind" and that kind's own fields
     # @raise [BadInput] for an unknown kind, or with every field that is missing or of another type

@@ -35,7 +35,7 @@ module Loomshuttle
       # One of the ways, from the role to the listener.
       def way_in_words(show, ways, role, listener)
         stops = [role.endpoint]
-        while (edge = ways.find { |way| way.from == stops.last && !stops.include?(way.to) })
+        while (edge = ways.select { |way| way.from == stops.last && !stops.include?(way.to) }.min_by(&:to))
           stops << edge.to
         end
         told = stops.select { |id| %w[channel bus main].include?(show.rig.family_of(id)&.kind) }

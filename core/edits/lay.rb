@@ -35,7 +35,7 @@ module Loomshuttle
 
       def follower(slot, taken, other)
         from = taken && Endpoint.parse(taken.from)
-        from && taken.with(from: from.at(from.number + Endpoint.parse(other).number - Endpoint.parse(slot).number))
+        from && taken.with(from: from.onward(Endpoint.parse(other).number - Endpoint.parse(slot).number))
       end
 
       def take(show, slot, given)

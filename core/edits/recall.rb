@@ -28,12 +28,15 @@ module Loomshuttle
 
       private
 
-      # A scene may name places that this rig has lost since.
+      def sendable?(show, from, mix, send) = SetSend.new(channel: from, mix: mix, tap: send.tap, level_db: send.level_db).apply(show).is_a?(Show)
+
+      # A scene may name places that this rig has lost since; what comes from a desk, what no rig has.
+      # What could not be laid by hand is left out.
       def there(show, patch)
-        slots = patch.slots.select { |slot, take| show.rig.place(slot)&.field && (take.from.start_with?("songs/") || show.rig.place(take.from)) }
+        slots = patch.slots.select { |slot, pick| show.rig.place(slot)&.field && Sources.refuse(show, slot, pick.from, pick.tap, pick.delay_ms).nil? }
         patch.with(slots: slots.freeze,
-          plugs: patch.plugs.select { |row, socket| show.rows.key?(row) && show.rig.place(socket) }.freeze,
-          sends: patch.sends.select { |from, mixes| [from, *mixes.keys].all? { |id| show.rig.place(id) } }.freeze,
+          plugs: patch.plugs.select { |row, socket| show.rows.key?(row) && Plug.new(row: row, socket: socket).apply(show).is_a?(Show) }.freeze,
+          sends: patch.sends.to_h { |from, mixes| [from, mixes.select { |mix, send| sendable?(show, from, mix, send) }.freeze] }.reject { |_, mixes| mixes.empty? }.freeze,
           opened: patch.opened.select { |id| show.rig.place(id)&.field&.blocks? }.to_set.freeze,
           turned: patch.turned.select { |id| show.rig.place(id) || show.rig.devices.key?(id) }.to_set.freeze,
           **%i[splits powered].to_h { |flag| [flag, patch.public_send(flag).select { |id| show.rig.present?(id) }.to_set.freeze] })

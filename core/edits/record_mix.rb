@@ -93,8 +93,11 @@ module Loomshuttle
         return patched if patched.is_a?(Refusal)
 
         made = lanes.each_with_index.to_h { |(slot, _), side| Ids.fresh("track-", mains[side], slot, taken: show.tracks).then { |id| [id, Capture::Track.new(id: id, place: slot, name: "Main #{SIDES[side]}", armed: true)] } }
-        patched.with(tracks: patched.tracks.merge(made).sort_by { |_, track| track.number }.to_h.freeze)
+        after = patched.with(tracks: patched.tracks.merge(made).sort_by { |_, track| track.number }.to_h.freeze)
+        arrives?(after, made.values) ? after : refuse("computer", computer, "a computer that the card's lanes arrive at", "No lane of the card arrives at #{show.rig.devices[computer].name}: lay the cable first.")
       end
+
+      def arrives?(show, tracks) = tracks.zip(mains).all? { |track, main| show.graph.line_back(track.place).include?(main) }
 
       def refuse(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
     end

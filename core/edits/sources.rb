@@ -35,11 +35,18 @@ module Loomshuttle
       def named(show, slot_id, family) = show.rig.place(slot_id).device.family(family)&.label || family
 
       def refuse_number(show, from_id)
-        return nil if Endpoint.parse(from_id).device == "songs" || show.rig.present?(from_id)
+        return refuse_role(show, from_id) if Endpoint.parse(from_id).device == "songs"
+        return nil if show.rig.present?(from_id)
 
         there = show.rig.family_of(from_id)&.there || 0
         Refusal.new(field: "from", value: from_id, allowed: "a number from 1 to #{there}",
           why: "This model has no #{show.label(from_id)}: it ends at #{there}.")
+      end
+
+      def refuse_role(show, from_id)
+        return nil if show.roles.each_value.any? { |role| role.endpoint == from_id }
+
+        Refusal.new(field: "from", value: from_id, allowed: show.roles.keys.join(", "), why: "No song has the role #{Endpoint.number(from_id)}.")
       end
 
       def refuse_tap(show, from_id, tap)
@@ -56,7 +63,7 @@ module Loomshuttle
         Refusal.new(field: "delay_ms", value: delay_ms, allowed: "0 to #{field.delay_max_ms} ms",
           why: "#{show.label(slot_id)} can be delayed by 0 to #{field.delay_max_ms} ms, not by #{delay_ms}.")
       end
-      private_class_method :refuse_absent, :refuse_family, :named, :refuse_number, :refuse_tap, :refuse_delay
+      private_class_method :refuse_absent, :refuse_family, :named, :refuse_number, :refuse_role, :refuse_tap, :refuse_delay
     end
   end
 end

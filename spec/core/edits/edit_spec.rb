@@ -16,6 +16,7 @@ RSpec.describe Loomshuttle::Edits::Edit do
     ["device", {id: "box-b", settings: {output_offset: "8"}}] => /edit.settings: .*names to whole numbers/,
     ["group", {edits: [1]}] => /edit.edits: .*a list of edits/,
     ["accept", {key: "x", acceptance: {who: 1, at: "", digest: ""}}] => /edit.acceptance/,
+    ["lay", {takes: {"desk/channel/1" => {from: "songs/role/click"}}}] => /endpoint: "songs\/role\/click".*a numbered place/,
     ["run", {slot: "desk/channel/1", from: "songs/role/click", count: 2}] => /endpoint: "songs\/role\/click".*a numbered place/
   }.each do |(kind, fields), message|
     it("refuses #{kind} with #{fields}") { expect { edit(kind, **fields).apply(show) }.to raise_error(Loomshuttle::BadInput, message) }

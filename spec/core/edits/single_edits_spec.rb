@@ -66,6 +66,7 @@ RSpec.describe "Edits that refuse" do
     "deleting a scene that is not there" => [["scene", {name: "Matinee", remove: true}], "name", /no scene "Matinee"/],
     "deleting a profile that is not there" => [["profile", {name: "own-desk"}], "name", /own-desk/],
     "a show at a rate of no trade" => [["show_rate", {rate_hz: 22_050}], "rate_hz", /22050/],
+    "a role that no song has" => [["connect", {slot: "rec/lane-out/40", from: "songs/role/none"}], "from", /No song has the role none/],
     "restoring what is no slot" => [["restore", {slots: {"desk/mic/1" => nil}}], "slot", /no desk\/mic\/1 to patch/]
   }.each do |name, ((kind, fields), field, why)|
     it "refuse #{name} and say why" do
