@@ -59,16 +59,34 @@ module Loomshuttle
       def write(show)
         CSV.generate(row_sep: "\r\n") do |csv|
           csv << WRITTEN
-          show.rows.each_value { |row| csv << WRITTEN.map { |column| cell(show, row, column) } }
+          show.rows.each_value { |row| csv << WRITTEN.map { |column| Cells.written(cell(show, row, column)) } }
         end
       end
 
       def cell(show, row, column)
         case column
         when "pair" then show.rows[row.pair]&.number
-        when "socket" then show.patch.plugs[row.id]&.then { |socket| show.rig.label(socket) }
+        when "socket" then show.patch.plugs[row.id]&.then { |socket| socket_name(show, socket) }
         when "safe" then row.safe ? "yes" : "no"
         else row.public_send(column)
+        end
+      end
+
+      # As it is said; by its id where another socket is said so, too.
+      def socket_name(show, socket)
+        label = show.rig.label(socket)
+        (sockets(show)[label.downcase].size == 1) ? label : socket
+      end
+
+      # Sockets as they are said, as they are said in short ("Box A 9"), and by their ids.
+      #
+      # @return [Hash{String => Array<String>}] name in small letters => ids
+      def sockets(show)
+        show.rig.once(:sockets_by_name) do
+          named = show.rig.places.values.select { |place| place.family.name == "mic" && place.present? }.flat_map do |place|
+            [show.rig.label(place.id), "#{place.device.name} #{place.number}", place.id].uniq.map { |name| [name.downcase, place.id] }
+          end
+          named.group_by(&:first).transform_values { |pairs| pairs.map(&:last).uniq.freeze }.freeze
         end
       end
 
@@ -144,7 +162,7 @@ module Loomshuttle
         else text
         end
       end
-      private_class_method :cell, :decoded, :latin, :parsed, :column_of
+      private_class_method :cell, :socket_name, :decoded, :latin, :parsed, :column_of
     end
   end
 end

@@ -35,7 +35,7 @@ module Loomshuttle
       def csv(sheet)
         CSV.generate(row_sep: "\r\n") do |out|
           out << sheet[:columns]
-          sheet[:rows].each { |row| out << row }
+          sheet[:rows].each { |row| out << row.map { |cell| Cells.written(cell) } }
         end
       end
 

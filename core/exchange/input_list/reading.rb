@@ -43,7 +43,7 @@ module Loomshuttle
 
         # Line ends inside a cell are read as spaces: a row is one line everywhere else.
         def read_line(cells, line)
-          given = @columns.zip(cells).reject { |column, _| column.nil? }.to_h.transform_values { |cell| cell.to_s.strip.gsub(/\s*[\r\n]+\s*/, " ") }
+          given = @columns.zip(cells).reject { |column, _| column.nil? }.to_h.transform_values { |cell| Cells.read(cell.to_s.strip).gsub(/\s*[\r\n]+\s*/, " ") }
           id = row_id(given["number"], line) or return
           return fault(line, "number", "row #{given["number"]} stands on line #{@at[id]} already") if @at.key?(id)
 
@@ -95,17 +95,11 @@ module Loomshuttle
         def plug(id, text, line)
           return @plugs[id] = nil if text.empty?
 
-          socket = sockets[text.downcase]
-          socket ? @plugs[id] = socket : fault(line,
-            "socket",
-            "\"#{text}\" is no socket of this rig, such as #{sockets.keys.first(2).join(", ")}")
-        end
+          named = InputList.sockets(@show).fetch(text.downcase, [])
+          return @plugs[id] = named.first if named.size == 1
+          return fault(line, "socket", "\"#{text}\" is said of #{named.size} sockets: #{named.join(", ")}; write which") if named.any?
 
-        # As it is said, as it is said in short ("Box A 9"), and as its id.
-        def sockets
-          @sockets ||= @show.rig.places.values.select { |place| place.family.name == "mic" && place.present? }.flat_map do |place|
-            [@show.rig.label(place.id), "#{place.device.name} #{place.number}", place.id].map { |name| [name.downcase, place.id] }
-          end.to_h
+          fault(line, "socket", "\"#{text}\" is no socket of this rig, such as #{InputList.sockets(@show).keys.first(2).join(", ")}")
         end
 
         def check_sockets

@@ -85,6 +85,21 @@ RSpec.describe Loomshuttle::Exchange::InputList do
     expect(after.rows["list/row/6"].pair).to eq("list/row/5")
   end
 
+  it "writes nothing that a spreadsheet would run, and reads it back as it was" do
+    names = ["=1+1", "+Kick", "-Snare", "@Tuba", "'=quoted", "''-twice", "-3", "'plain"]
+    odd = names.each_with_index.reduce(show) { |now, (name, at)| edit("rename", id: "list/row/#{at + 1}", name: name).apply(now) }
+    written = described_class.write(odd)
+    expect(CSV.parse(written).flatten.compact.grep(/\A[=+@]|\A-(?!\d+\z)/)).to eq([])
+    expect(described_class.read(show, written).edit.apply(show).rows.values.first(8).map(&:name)).to eq(names)
+  end
+
+  it "goes round with two boxes of one name, and says where a name is said of two sockets" do
+    twins = show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box A", clock: "aes50"), edit("cable", a: "box-b/aes50", b: "box-a/chain"))
+    plan = described_class.read(twins, described_class.write(twins))
+    expect([plan.faults, plan.changes]).to eq([[], []])
+    expect(described_class.read(twins, "number,name,socket\n1,Hurdy-gurdy,Box A socket 3\n").faults.map { |fault| fault[:message] }).to eq(["\"Box A socket 3\" is said of 2 sockets: box-a/mic/3, box-b/mic/3; write which"])
+  end
+
   it "keeps rows that the file lacks, unless it is to replace the list" do
     expect(read("number,name\n1,Only\n").edit.apply(show).rows.size).to eq(12)
     expect(read("number,name\n1,Only\n", replace: true).edit.apply(show).rows.size).to eq(1)
