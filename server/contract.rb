@@ -27,8 +27,13 @@ module Loomshuttle
         return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
         return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX && !env["PATH_INFO"].match?(FILE_PATH)
 
+        refused = refused_body(env)
+        return refused if refused
+
         failure = @definition.validate_request(Rack::Request.new(env)).error
         failure ? answer(failure) : @app.call(env)
+      rescue FloatDomainError
+        refuse(400, "body", nil, "numbers that are finite, such as a version from 1")
       rescue OpenapiFirst::ParseError => e
         respond(400, {field: "body", value: nil, allowed: "whole JSON", message: e.message, faults: []})
       end
@@ -42,6 +47,26 @@ module Loomshuttle
       private_constant :STATUS
 
       private
+
+      # What no field can hold is refused as a whole, before anything looks into it: a body without
+      # a type, bytes that are no UTF-8, and the one sign that no text in the database may have.
+      def refused_body(env)
+        return nil if env["CONTENT_LENGTH"].to_i.zero? || env["PATH_INFO"].match?(FILE_PATH)
+
+        type = env["CONTENT_TYPE"].to_s
+        return refuse(415, "content-type", nil, "application/json, or what api/openapi.yaml names") if type.empty?
+        return nil unless type.start_with?("application/json")
+
+        text = env["rack.input"].read.force_encoding(Encoding::UTF_8)
+        env["rack.input"].rewind
+        return refuse(400, "body", text.scrub("?")[0, 80], "text in UTF-8") unless text.valid_encoding?
+
+        refuse(400, "body", "\\u0000", "text without the sign NUL") if text.include?("\0") || text.match?(/(?<!\\)(?:\\\\)*\\u0000/)
+      end
+
+      def refuse(status, field, value, allowed)
+        respond(status, {field: field, value: value, allowed: allowed, message: "#{field}: #{allowed}.", faults: []})
+      end
 
       def answer(failure)
         faults = (failure.errors || []).map do |fault|

@@ -140,6 +140,25 @@ RSpec.describe Loomshuttle::Server::Contract do
     expect(error["faults"].map { |fault| fault["field"] }).to match_array(%w[version edit])
   end
 
+  {"bytes that are no UTF-8" => ["{\"version\":1,\"edit\":{\"kind\":\"rename\",\"id\":\"x\",\"name\":\"\xff\"}}", 400, "text in UTF-8"],
+   "a NUL" => ["{\"version\":1,\"edit\":{\"kind\":\"rename\",\"id\":\"x\",\"name\":\"a\\u0000b\"}}", 400, "text without the sign NUL"],
+   "a huge number" => ["{\"version\":1e999}", 400, "version"]}.each do |what, (body, status, allowed)|
+    it "refuses #{what} in words" do
+      answer = ask("POST", "/api/edits", body)
+      expect([answer.status, answer.body]).to match([status, include(allowed)])
+    end
+  end
+
+  it "takes a backslash before what only looks like a NUL" do
+    expect(ask("POST", "/api/undo", "{\"version\":1,\"loom\":\"\\\\u0000\"}").status).to eq(200)
+  end
+
+  it "refuses a body without a type" do
+    env = Rack::MockRequest.env_for("/api/undo", :method => "POST", :input => "{\"version\":1}", "CONTENT_TYPE" => nil)
+    env.delete("CONTENT_TYPE")
+    expect(app.call(env).first).to eq(415)
+  end
+
   it "refuses a wrong method and a wrong type" do
     expect(ask("DELETE", "/api/show").status).to eq(405)
     expect(Rack::MockRequest.new(app).post("/api/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain").status).to eq(415)

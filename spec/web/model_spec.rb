@@ -197,7 +197,7 @@ RSpec.describe "The web's model" do
     sockets = [{id: "box-a/mic/1", label: "Box A socket 1", short: "Box A 1"}]
 
     it "makes one edit of what was typed: cells, plugs by their label or short name, new rows with the next number" do
-      typed = [{row: 0, key: "name", value: " Kick "},
+      typed = [{row: 0, key: "name", value: " Kick\n drum "},
         {row: 0, key: "socket", value: "box a 1"},
         {row: 1, key: "safe", value: "yes"},
         {row: 1, key: "pair", value: "1"},
@@ -205,7 +205,7 @@ RSpec.describe "The web's model" do
       made = WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)["edit"]
       fresh = made["edits"][0]["rows"].keys.last
       expect(made).to eq("kind" => "group", "edits" => [
-        {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick"},
+        {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick drum"},
                                       "list/row/2" => {"safe" => true, "pair" => "list/row/1"},
                                       fresh => {"mic" => "ribbon", "name" => "New source", "number" => 4}}},
         {"kind" => "plug", "row" => "list/row/1", "socket" => "box-a/mic/1"}

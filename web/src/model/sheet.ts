@@ -80,7 +80,8 @@ export function editOf(rows: Row[], typed: Typed[], sockets: Socket[]): { edit: 
     [...rows, ...added.values()].find((row) => String(row.number) === number)?.id ?? `list/row/${number}`;
   for (const { row, key, value } of typed) {
     const there = rows[row];
-    const plain = value.trim();
+    // A line break within a cell is one space: a row is one line everywhere else.
+    const plain = value.trim().replace(/\s*\n\s*/g, " ");
     if (!there && plain === "" && key !== "name") continue;
     const id = (there ?? newRow(row)).id;
     if (key === "socket") {
