@@ -57,7 +57,9 @@ module Loomshuttle
       def dealt(show, free)
         units = units(show)
         free.each_with_index.flat_map do |(_, sockets), at|
-          share = (units.sum(&:size) / (free.size - at).to_f).ceil
+          left = units.sum(&:size)
+          # No less than what the boxes behind cannot hold.
+          share = [(left / (free.size - at).to_f).ceil, left - free.values.drop(at + 1).sum(&:size)].max
           given = []
           room = (at == free.size - 1) ? sockets.size : [share, sockets.size].min
           given << units.shift while units.any? && given.sum(&:size) + units.first.size <= room

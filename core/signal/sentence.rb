@@ -21,7 +21,11 @@ module Loomshuttle
       end
 
       def way(show, row_id)
-        places = [show.patch.plugs[row_id], *channels(show, row_id)].map { |id| show.label(id) }.join(" → ")
+        # Channels that take it beside each other are not one after the other; behind a channel they are.
+        taken = channels(show, row_id)
+        behind, first = taken.partition { |id| (show.graph.line_back(id).drop(1) & taken).any? }
+        stops = [first, behind].reject(&:empty?).map { |ids| Words::Runs.list(ids.map { |id| show.label(id) }) }
+        places = [show.label(show.patch.plugs[row_id]), *stops].join(" → ")
         "#{places},#{heard(show, row_id)}#{recorded(show, row_id)}"
       end
 
@@ -69,12 +73,14 @@ module Loomshuttle
         listeners.empty? ? " heard by nobody" : " heard at #{listeners.map(&:name).join(", ")}"
       end
 
-      # What becomes of the track that is meant for this row.
+      # On which tracks it arrives, whoever they are meant for; what becomes of the one that is meant for it
+      # where it does not.
       def recorded(show, row_id)
+        tracks = show.graph.onward(row_id).map(&:to).select { |id| show.track_at(id) }.uniq
+        return "; recorded on #{Words::Runs.list(tracks.map { |id| show.label(id) })}" if tracks.any?
+
         track = show.track_of_row(row_id) or return "; it has no track"
         line = show.graph.line_back(track.place)
-        return "; recorded on #{show.label(track.place)}" if line.include?(show.patch.plugs[row_id])
-
         lane = line.find { |id| Endpoint.parse(id).family == "card-send" }
         source = line.last
         "; but #{show.label(lane || track.place)} listens to #{show.label(source)}#{silence(show, source)}: " \

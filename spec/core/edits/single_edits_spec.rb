@@ -138,6 +138,20 @@ RSpec.describe Loomshuttle::Endpoint do
   end
 end
 
+RSpec.describe Loomshuttle::Edits::Spread do
+  # U7: an equal share is no share where a box is smaller.
+  it "spreads rows over unequal boxes wherever they fit" do
+    many = show(edit("rows", rows: (13..48).to_h { |n| ["list/row/n#{n}", {name: "Source #{n}", number: n}] }), edit("rows", rows: {"list/row/n13" => {pair: "list/row/n14"}}))
+    [%w[desk box-a], %w[box-a desk]].each do |boxes|
+      after = edit("spread", rows: many.rows.keys, boxes: boxes).apply(many)
+      expect(after).to be_a(Loomshuttle::Show), after.respond_to?(:why) ? after.why : ""
+      expect(after.patch.plugs.values.uniq.size).to eq(48)
+      sides = %w[list/row/n13 list/row/n14].map { |row| Loomshuttle::Endpoint.parse(after.patch.plugs[row]) }
+      expect([sides.map(&:device).uniq.size, sides[1].number - sides[0].number]).to eq([1, 1])
+    end
+  end
+end
+
 RSpec.describe Loomshuttle::Edits::MakeTracks do
   let(:bare) { show.with(tracks: {}.freeze) }
 

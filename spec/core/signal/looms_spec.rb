@@ -30,7 +30,7 @@ RSpec.describe Loomshuttle::Screens::Looms do
   it "follows a source over the link between two desks" do
     strands = weave("patch@monitors", shared)[:strands].map { |strand| strand.values_at(:from, :to, :row) }
     expect(strands).to include(["box-a/mic/9", "monitors/channel/9", "list/row/9"])
-    expect(Loomshuttle::Signal::Sentence.of(shared, "list/row/9")).to include("Quay desk channel 9 → Monitor desk channel 9")
+    expect(Loomshuttle::Signal::Sentence.of(shared, "list/row/9")).to include("Quay desk channel 9 and Monitor desk channel 9")
   end
 
   it "shows a row with its own desk, and one that is plugged in nowhere with all" do

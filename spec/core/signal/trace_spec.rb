@@ -81,4 +81,12 @@ RSpec.describe Loomshuttle::Screens::Loom do
     channels = described_class.weave(swung, Loomshuttle::Screens::Looms.soundcheck(swung))[:posts].last[:knots]
     expect(channels.first(12).map { |knot| knot[:row] }).to eq((1..12).map { |n| "list/row/#{n}" })
   end
+
+  # U8, U16.
+  it "branches where the signal branches, and names every track that gets it" do
+    split = show(edit("open_block", slot: "desk/channel/17"), edit("split", socket: "box-a/mic/9"), edit("connect", slot: "desk/channel/20", from: "desk/aes50-a-in/9"))
+    expect(Loomshuttle::Signal::Trace.forward(split, "list/row/9").sentence).to start_with("Accordion goes Box A socket 9 → channel 9 and channel 20, heard at ")
+    other = show.with(tracks: show.tracks.transform_values { |track| (track.number == 9) ? track.with(row: nil) : track }.freeze)
+    expect(Loomshuttle::Signal::Trace.forward(other, "list/row/9").sentence).to end_with("; recorded on track 9.")
+  end
 end
