@@ -1,7 +1,15 @@
 # frozen_string_literal: true
 
-require_relative "paper"
-require_relative "engine"
+module Loomshuttle
+  LAZY = true unless const_defined?(:Shelf)
+  # Most questions need neither PDF nor sound.
+  autoload :Paper, File.expand_path("paper", __dir__)
+  autoload :Runtime, File.expand_path("runtime", __dir__)
+  autoload :Rings, File.expand_path("rings", __dir__)
+  autoload :Engine, File.expand_path("engine", __dir__)
+end
+
+require_relative "core"
 require "fileutils"
 
 module Loomshuttle

@@ -11,7 +11,8 @@ require "digest"
 require "json"
 require "set"
 require "time"
-require "csv"
+# Few questions are about tables.
+autoload :CSV, "csv"
 require "yaml"
 require "zeitwerk"
 require "numo/narray"
@@ -19,13 +20,14 @@ require "numo/narray"
 module Loomshuttle
   ROOT = File.expand_path("..", __dir__)
 
-  # One Zeitwerk loader a part, so that the core can be loaded without the others.
+  # One Zeitwerk loader a part, so that the core can be loaded without the others. Whoever runs for
+  # long loads all of it before it begins; who answers one question (LAZY) loads what that needs.
   def self.load_part(folder, namespace)
     loader = Zeitwerk::Loader.new
     loader.tag = "loomshuttle-#{folder}"
     loader.push_dir(File.join(ROOT, folder), namespace: namespace)
     loader.setup
-    loader.eager_load
+    loader.eager_load unless const_defined?(:LAZY)
     loader
   end
 

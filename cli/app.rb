@@ -11,7 +11,26 @@ module Loomshuttle
       STOPPED = 1
       UNUSABLE = 2
 
+      # An example of each, which `help COMMAND` shows.
+      EXAMPLES = {"check" => "check demo/lanterns.loom.json", "trace" => "trace demo/lanterns.loom.json desk/channel/9 --back", "inspect" => "inspect takes/*.wav --json",
+                  "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
+                  "doctor" => "doctor --lanes 64 --folder /media/takes", "swing" => "swing demo/lanterns.loom.json --to recorder --keep desk/channel/12",
+                  "budget" => "budget demo/lanterns.loom.json --free-gb 500 --distance 40", "paper" => "paper demo/lanterns.loom.json --pdf sheets.pdf",
+                  "compare" => "compare before.loom.json after.loom.json"}.freeze
+      private_constant :EXAMPLES
+
       def self.exit_on_failure? = true
+      def self.version = YAML.safe_load_file(File.join(ROOT, "api/openapi.yaml")).dig("info", "version")
+
+      map %w[--version -v] => :version
+      desc "version", "which Loomshuttle this is"
+      def version = puts("Loomshuttle #{self.class.version}")
+
+      def help(command = nil, *)
+        super
+        puts "", "Example: bin/loomshuttle #{EXAMPLES[command]}" if EXAMPLES.key?(command)
+        puts "", "bin/loomshuttle help COMMAND shows each with an example." if command.nil?
+      end
 
       desc "check SHOW", "run every check over a show file"
       method_option :json, type: :boolean, desc: "print an array of findings"

@@ -31,6 +31,8 @@ module Loomshuttle
     profiles: {}.freeze)
     include Value::Memo
 
+    # The role of every song's click, which is made and has no file.
+    CLICK_ROLE = "click"
     NO_CHANNELS = Set.new.freeze
     NO_TRACKS = [].freeze
     private_constant :NO_CHANNELS, :NO_TRACKS

@@ -2,9 +2,6 @@
 
 module Loomshuttle
   module Edits
-    # Levels of a send in dB: what the desk's send faders reach, common practice.
-    SEND_LEVELS_DB = (-90.0..10.0)
-
     # Sends a channel (or a bus, or a main) to a mix, or (on: false) takes it off.
     SetSend = Edit.of("send", channel: :id, mix: :id, on: [:flag, true], tap: [:id, "post-fader"], level_db: [:number, 0.0]) do
       def apply(show)
@@ -42,10 +39,10 @@ module Loomshuttle
       end
 
       def refuse_level
-        return nil if SEND_LEVELS_DB.cover?(level_db)
+        return nil if Patch::Send::LEVELS_DB.cover?(level_db)
 
-        Refusal.new(field: "level_db", value: level_db, allowed: "#{SEND_LEVELS_DB.min} to #{SEND_LEVELS_DB.max} dB",
-          why: "A send's level lies between #{SEND_LEVELS_DB.min} and #{SEND_LEVELS_DB.max} dB, not at #{level_db}.")
+        Refusal.new(field: "level_db", value: level_db, allowed: "#{Patch::Send::LEVELS_DB.min} to #{Patch::Send::LEVELS_DB.max} dB",
+          why: "A send's level lies between #{Patch::Send::LEVELS_DB.min} and #{Patch::Send::LEVELS_DB.max} dB, not at #{level_db}.")
       end
     end
   end

@@ -115,7 +115,7 @@ module Loomshuttle
         return fault(at, mix, mixes.empty? ? "nothing: this place is sent nowhere" : "#{mixes.join(", ")} of #{place.device.id}") unless to.device == place.device.id && mixes.include?(to.family)
         return fault("#{at}/tap", send.tap, place.family.taps.join(", ")) unless place.family.taps.include?(send.tap)
 
-        fault("#{at}/level_db", send.level_db, "#{Edits::SEND_LEVELS_DB.min} to #{Edits::SEND_LEVELS_DB.max} dB") unless Edits::SEND_LEVELS_DB.cover?(send.level_db)
+        fault("#{at}/level_db", send.level_db, "#{Patch::Send::LEVELS_DB.min} to #{Patch::Send::LEVELS_DB.max} dB") unless Patch::Send::LEVELS_DB.cover?(send.level_db)
       end
 
       def turns?(show, place)

@@ -6,5 +6,10 @@ module Loomshuttle
     Send = Value.of(tap: "post-fader", level_db: 0.0) do
       def self.from_h(hash) = new(tap: hash.fetch("tap", "post-fader"), level_db: hash.fetch("level_db", 0.0).to_f)
     end
+
+    class Send
+      # Levels in dB: what a desk's send faders reach, common practice.
+      LEVELS_DB = (-90.0..10.0)
+    end
   end
 end

@@ -6,7 +6,5 @@ module Loomshuttle
     Song = Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze) do
       def role_names = stems.map(&:role).uniq + [CLICK_ROLE]
     end
-    # The role of every song's click, which is made and has no file.
-    CLICK_ROLE = "click"
   end
 end

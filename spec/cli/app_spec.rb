@@ -22,6 +22,19 @@ RSpec.describe "bin/loomshuttle" do
     expect(run("check", file("fine.loom.json", Loomshuttle::Exchange::ShowFile.write(printed)))).to eq(["nothing found\n", "", 0])
   end
 
+  it "says which version it is, and shows each command with an example that works" do
+    expect(run("--version")).to eq(["Loomshuttle 0.1.0\n", "", 0])
+    expect(run("help").first).to include("help COMMAND shows each with an example")
+    example = run("help", "check").first[/^Example: bin\/loomshuttle (.*)$/, 1]
+    expect(run(*example.split).last).to eq(1)
+  end
+
+  it "tells every fault of a file on a line of its own" do
+    spoilt = JSON.parse(File.read(demo)).tap { |data| data["rows"][0]["pair"] = data["tracks"][0]["row"] = "list/row/99" }
+    _, error, code = run("check", file("spoilt.loom.json", JSON.generate(spoilt)))
+    expect([error.lines.size, error, code]).to match([2, %r{rows/list/row/1/pair: "list/row/99".*\n.*tracks/rec/track/1/row}, 2])
+  end
+
   it "traces both ways" do
     expect(run("trace", demo, "list/row/9").first).to start_with("Accordion goes Box A socket 9")
     out, _, code = run("trace", demo, "rec/track/1", "--back", "--json")
