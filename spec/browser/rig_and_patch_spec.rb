@@ -34,7 +34,6 @@ RSpec.describe "Rig and patch" do
       page.click_button("Add it")
       page.assert_selector("[data-device='box-b']")
       page.click_button("Clock, rate, cables")
-      page.assert_text("Box B has no clock")
       pick("From port", "Box B, aes50")
       pick("To port", "Box A, chain")
       page.assert_selector("[data-testid=sentence]", text: "AES50, 48 lanes each way at 48 kHz. Box B's sockets arrive on AES50 A lane 17–32.")
@@ -477,6 +476,19 @@ RSpec.describe "Rig and patch" do
       turn_knob
       page.click_button("Desk differs in 1")
       page.assert_text("Channel 3 to Booth wedge (bus 1) is 4.0 dB, pre-fader, before: -12.0 dB, pre-fader")
+      page.click_button("Push all to the desk")
+      page.assert_text("The desk has what the plan says.")
+    end
+
+    # U9: the tick of a field that was done lived on, and the button did nothing.
+    it "push or pull one field, and then what is left" do
+      turn_knob
+      desk.send(OSC::Message.new("/power", 8, "box-a/mic/4", 1).encode, 0)
+      go("Patch")
+      page.click_button("Desk differs in 2")
+      page.find("label", text: "sends").click
+      page.click_button("Pull what is ticked into the plan")
+      page.assert_no_text("Channel 3 to Booth wedge (bus 1)")
       page.click_button("Push all to the desk")
       page.assert_text("The desk has what the plan says.")
     end

@@ -16,7 +16,9 @@ export function DeskDialog({ answers }: { answers: boolean }) {
   const pull = useShowCommand("/api/desk/pull");
   const [line, setLine] = useDeskLine();
   const count = desk.data?.count ?? 0;
-  const fields = chosen.length > 0 ? chosen : null;
+  // A tick does not outlive its field: what was done is no longer in the list.
+  const ticked = chosen.filter((name) => desk.data?.fields.some((field) => field.name === name));
+  const fields = ticked.length > 0 ? ticked : null;
   return (
     <>
       <Button
@@ -53,7 +55,7 @@ export function DeskDialog({ answers }: { answers: boolean }) {
               <Typography color="text.secondary" sx={{ fontSize: 13, mb: 1 }}>
                 What the desk has, and before it what the plan says. Tick fields to push or pull only those.
               </Typography>
-              <ChangeList changes={desk.data?.changes ?? []} labels={desk.data?.fields ?? []} chosen={chosen} onChoose={setChosen} />
+              <ChangeList changes={desk.data?.changes ?? []} labels={desk.data?.fields ?? []} chosen={ticked} onChoose={setChosen} />
             </>
           )}
         </DialogContent>
