@@ -40,13 +40,10 @@ module Loomshuttle
 
       # The source, mix or recorded track whose signal comes to the slot.
       def arrives(show, slot)
-        origin, track = Signal::Sources.behind(show, slot)
-        return "#{show.track_at(track)&.name || show.label(track)}, from disk" if track
-        if show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send }
-          return show.label(origin)
-        end
+        carried = Signal::Carried.of(show, slot) or return "nothing"
+        return show.label(carried) unless show.graph.track?(carried)
 
-        "nothing"
+        "#{show.track_at(carried)&.name || show.label(carried)}, from disk"
       end
 
       # What may be typed: places of this device that the field takes, by their own name and by

@@ -24,7 +24,7 @@ module Loomshuttle
         return of_row(show, id) if show.rows.key?(id)
 
         line = show.graph.line_back(id)
-        fed?(show, line.last) ? fine(show, id, line.last) : broken(show, id, line)
+        Signal::Carried.anything?(show, id) ? fine(show, id, line.last) : broken(show, id, line)
       end
 
       def of_row(show, row)
@@ -43,10 +43,6 @@ module Loomshuttle
         end
 
         Answer.new(sentence: Signal::Sentence.of(show, row), fine: true)
-      end
-
-      def fed?(show, origin)
-        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin } || show.track_at(origin)
       end
 
       def fine(show, id, origin)
@@ -98,7 +94,7 @@ module Loomshuttle
       end
 
       def capital(text) = text.empty? ? text : text[0].upcase + text[1..]
-      private_class_method :of_row, :fed?, :fine, :broken, :takes, :reason, :answer, :capital
+      private_class_method :of_row, :fine, :broken, :takes, :reason, :answer, :capital
     end
   end
 end

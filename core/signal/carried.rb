@@ -21,7 +21,7 @@ module Loomshuttle
 
       # Whether a line that ends there begins with something.
       def source?(show, origin)
-        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.track?(origin) || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin }
+        show.rows.key?(origin) || origin.start_with?("songs/") || show.graph.to(origin).any? { |edge| edge.kind == :send && edge.from != origin }
       end
     end
   end
