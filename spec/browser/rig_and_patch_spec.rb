@@ -432,7 +432,7 @@ RSpec.describe "Rig and patch" do
         {version: server_show["version"], edit: {kind: "lay", takes: {"monitors/channel/9" => {from: "monitors/aes50-b-in/9"}}}})
       page.assert_selector("[data-strand='box-a/mic/9>monitors/channel/9']", visible: :all)
       knot.hover
-      page.assert_selector("[data-testid=sentence]", text: "Monitor desk channel 9 carries Accordion: Box A socket 9 → Quay desk channel 9 → Monitor desk channel 9")
+      page.assert_selector("[data-testid=sentence]", text: "Monitor desk channel 9 carries Accordion: Box A socket 9 → Quay desk channel 9 and Monitor desk channel 9")
     end
   end
 
