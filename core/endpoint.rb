@@ -31,6 +31,10 @@ module Loomshuttle
       last.match?(/\A\d+\z/) ? last.to_i : last
     end
 
+    # @param ids [Array<String>] of numbered places
+    # @return [Array<String>] by device and number, whatever was laid first
+    def self.sorted(ids) = ids.sort_by { |id| parse(id).then { |place| [place.device, place.number] } }
+
     def id = self.class.id(device, family, number)
     def at(other_number) = self.class.id(device, family, other_number)
     def field = "#{device}/#{family}"

@@ -97,7 +97,8 @@ module Loomshuttle
       # In steps of a minute of one track, so that the facts stay the same while nothing happens.
       def disk_facts
         free = free_bytes or return nil
-        {free_bytes: free - free % DISK_STEP_BYTES, margin_bytes: session.margin_bytes, sample_bytes: ((session.encoding == "float32") ? 4 : 3), planned_s: session.planned_s}
+        how = session
+        {free_bytes: free - free % DISK_STEP_BYTES, margin_bytes: how.margin_bytes, sample_bytes: how.sample_bytes, planned_s: how.planned_s}
       end
 
       DISK_STEP_BYTES = 60 * 48_000 * 3

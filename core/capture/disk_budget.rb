@@ -10,6 +10,10 @@ module Loomshuttle
 
       module_function
 
+      # @param encoding [String] of TakePlan::ENCODINGS
+      # @return [Integer] bytes a sample
+      def sample_bytes(encoding) = (encoding == "float32") ? 4 : BYTES_PER_SAMPLE
+
       # @param bytes [Integer] a sample: 3 for 24 bit, 4 for float
       # @return [Integer] bytes a second of that many tracks
       def rate_bytes_per_s(tracks, sample_rate_hz, bytes: BYTES_PER_SAMPLE) = tracks * sample_rate_hz * bytes

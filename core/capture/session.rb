@@ -17,6 +17,7 @@ module Loomshuttle
       def self.from_h(given) = new(**members.to_h { |name| [name, given[name.to_s]] }.reject { |name, _| !given.key?(name.to_s) })
 
       def margin_bytes = margin_mb * 1_000_000
+      def sample_bytes = DiskBudget.sample_bytes(encoding)
 
       # @param show [Show]
       # @return [Array<TrackPlan>] of the recording computer's tracks that have a lane, armed or

@@ -41,7 +41,7 @@ module Loomshuttle
         (lanes_in == 2) ? "1 to 2: the interface shows two lanes only; set it to its many-lane mode" : "1 to #{lanes_in}"
       end
 
-      def sample_bytes = (encoding == "float32") ? 4 : 3
+      def sample_bytes = DiskBudget.sample_bytes(encoding)
     end
 
     class TakePlan

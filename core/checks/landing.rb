@@ -28,7 +28,7 @@ module Loomshuttle
       def sockets(show, mix)
         leaving = show.graph.from(mix).reject { |edge| edge.kind == :send }
           .flat_map { |edge| [edge.to, *show.graph.onward(edge.to).reject { |next_edge| next_edge.kind == :send }.map(&:to)] }
-        leaving.select { |id| show.rig.kind_of(id) == "socket" && Endpoint.parse(id).family == "out-socket" }.uniq.sort_by { |id| Endpoint.parse(id).then { |place| [place.device, place.number] } }
+        Endpoint.sorted(leaving.select { |id| show.rig.kind_of(id) == "socket" && Endpoint.parse(id).family == "out-socket" }.uniq)
       end
 
       def finding(show, scene, ones)

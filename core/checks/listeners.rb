@@ -14,13 +14,11 @@ module Loomshuttle
 
       # Plugged in, and nothing arrives, with or without a scene.
       def silent(show)
-        inputs(show).select { |id| show.patch.slots.key?(id) && !sounding?(show, id) }.map do |id|
+        inputs(show).select { |id| show.patch.slots.key?(id) && !Signal::Carried.anything?(show, id) }.map do |id|
           Finding.new(rule: "no-signal", severity: "stop", step: "patch", title: "#{Words::Runs.capital(show.label(id))} gets nothing",
             what: Signal::Sentence.of(show, id, :back), why: "Whoever listens there hears silence.", endpoints: [id, *show.graph.line_back(id).drop(1)])
         end
       end
-
-      def sounding?(show, id) = Signal::Carried.anything?(show, id)
 
       def unplugged(show)
         free = inputs(show).reject { |id| show.patch.slots.key?(id) }
@@ -38,7 +36,8 @@ module Loomshuttle
       # Outputs of a desk that carry a mix to a socket into which nobody is plugged.
       def unheard(show)
         slots = show.patch.slots.select { |slot, pick| slot.include?("/output/") && %w[main bus matrix].include?(show.rig.kind_of(pick.from)) && Signal::Reach.near(show, slot).empty? && show.rig.present?(slot) }
-        slots.reject { |slot, _| leads_on?(show, slot) }.sort_by { |slot, _| Endpoint.parse(slot).then { |place| [place.device, place.number] } }.map do |slot, pick|
+        Endpoint.sorted(slots.keys.reject { |slot| leads_on?(show, slot) }).map do |slot|
+          pick = slots[slot]
           Finding.new(rule: "unheard-output", severity: "note", step: "patch", title: "#{Words::Runs.capital(show.label(pick.from))} leaves where nobody listens",
             what: "#{Words::Runs.capital(show.label(pick.from))} leaves by #{leaving(show, slot)}, and nobody is plugged in there.", why: "A mix that nobody hears is work for nothing, or a plug in the wrong socket.",
             endpoints: [slot, pick.from])
@@ -65,7 +64,7 @@ module Loomshuttle
           what: "#{Words::Runs.names(pairs.map { |_, row| show.label(row) })} #{(pairs.size == 1) ? "arrives" : "arrive"} there.", why: "What no track takes is lost when the take is over.",
           endpoints: pairs.map(&:first), mend: (edit.apply(show).is_a?(Refusal) ? nil : Mend.new(label: "Mend: make tracks of what arrives", edits: [edit])))
       end
-      private_class_method :inputs, :silent, :sounding?, :unplugged, :unheard, :leads_on?, :leaving, :untaken, :without_track
+      private_class_method :inputs, :silent, :unplugged, :unheard, :leads_on?, :leaving, :untaken, :without_track
     end
   end
 end

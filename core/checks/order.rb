@@ -52,8 +52,7 @@ module Loomshuttle
       # Channels on a return lane on which nothing comes.
       def one_ended(show)
         dead = show.patch.slots.select { |slot, pick| pick.from.include?("/card-return/") && show.rig.kind_of(slot) == "channel" && !show.turned?(slot) && !Signal::Feed.live?(show, slot) }
-          .keys.sort_by { |id| Endpoint.parse(id).then { |place| [place.device, place.number] } }
-        dead = dead.reject { |slot| Patch::Block.slots(show, slot).any? { |other| Signal::Feed.live?(show, other) } }
+        dead = Endpoint.sorted(dead.keys).reject { |slot| Patch::Block.slots(show, slot).any? { |other| Signal::Feed.live?(show, other) } }
         return [] if dead.empty?
 
         lanes = dead.map { |slot| show.patch.slots[slot].from }

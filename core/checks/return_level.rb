@@ -17,9 +17,7 @@ module Loomshuttle
         [*levels(show, in_order(tracks.reject { |_, pick| CLEAN.include?(pick.tap) && pick.delay_ms.zero? })), *taken(show, in_order(others))]
       end
 
-      def in_order(lanes)
-        lanes.sort_by { |slot, _| Endpoint.parse(slot).then { |place| [place.device, place.number] } }
-      end
+      def in_order(lanes) = lanes.to_h.slice(*Endpoint.sorted(lanes.map(&:first)))
 
       def levels(show, wrong)
         return [] if wrong.empty?

@@ -32,7 +32,7 @@ module Loomshuttle
 
       Field = Value.of(:name, :type, :required, :default) do
         def kept? = default == :kept
-        def missing?(hash) = kept? ? !hash.key?(name) : hash[name].nil? && !(type.strict && hash.key?(name) && !required)
+        def missing?(hash) = kept? ? !hash.key?(name) : hash[name].nil?
 
         # @return [Object] the value's member
         def read(hash)

@@ -15,8 +15,7 @@ module Loomshuttle
 
       # words   what it is
       # schema  JSON Schema, as api/openapi.yaml has it too
-      # strict  null is not the same as left out
-      Type = Value.of(:words, :schema, strict: false, read: SAME, write: SAME) do
+      Type = Value.of(:words, :schema, read: SAME, write: SAME) do
         include Value::Memo
 
         def takes?(value) = once(:schemer) { JSONSchemer.schema(checked) }.valid?(value)
@@ -53,7 +52,7 @@ module Loomshuttle
         id: Type.new(words: "an id", schema: ID),
         ids: Type.new(words: "a list of ids", schema: IDS, read: ->(ids) { ids.freeze }),
         text: Type.new(words: "a text", schema: TEXT),
-        flag: Type.new(words: "true or false", schema: {"type" => "boolean"}, strict: true),
+        flag: Type.new(words: "true or false", schema: {"type" => "boolean"}),
         number: Type.new(words: "a number", schema: NUMBER, read: :to_f.to_proc),
         length_m: Type.new(words: "a number of metres", schema: NUMBER),
         whole: Type.new(words: "a whole number", schema: WHOLE, read: :to_i.to_proc),

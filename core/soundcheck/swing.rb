@@ -7,7 +7,7 @@ module Loomshuttle
     # has nothing on the recorder to play stays on the stage.
     #
     #   plan = Swing.to_recorder(show, keep: ["desk/channel/12"])
-    #   plan.edit.apply(show)   # plan.proved says that the way back was gone, too
+    #   plan.edit.apply(show)   # plan.proved says that the way back was tried, too
     module Swing
       module_function
 
@@ -27,9 +27,11 @@ module Loomshuttle
 
       # @return [SwingPlan, Refusal]
       def to_stage(show, desk: nil)
-        edits = way_back(show, desk)
         refusal = refuse_desk(show, desk)
         return refusal if refusal
+
+        edits = way_back(show, desk)
+        return edits if edits.is_a?(Refusal)
         return nothing_to_turn if edits.empty?
 
         SwingPlan.back(show, edits: [*edits, Edits::Remember.new(**without(show.swung, desk).to_h)], desk: desk)
@@ -53,13 +55,17 @@ module Loomshuttle
         swung.with(home: swung.home.select { |slot, _| other[slot] }.freeze, **%i[opened keep turned].to_h { |list| [list, swung.public_send(list).select(&other).freeze] })
       end
 
+      # @return [Array<Edit>, Refusal]
       def way_back(show, desk)
         home = show.swung.home.select { |slot, _| of?(slot, desk) }
         turned = show.swung.turned.select { |place| of?(place, desk) && show.patch.turned.include?(place) }
         edits = []
         edits << Edits::Restore.new(slots: home) if home.any?
         edits << Edits::Turn.new(places: turned, over: false) if turned.any?
-        by_hand = Hold.by_hand(Edits::Group.new(edits: edits).apply(show), desk)
+        restored = Edits::Group.new(edits: edits).apply(show)
+        return restored if restored.is_a?(Refusal)
+
+        by_hand = Hold.by_hand(restored, desk)
         [*edits, *by_hand, *closing(show, [*edits, *by_hand], desk)]
       end
 

@@ -9,7 +9,7 @@ module Loomshuttle
     # stays     channels that are heard from the stage all the same
     # silences  channels that sounded and would not any more
     # left      channels that stay on the recorder though all were to come back
-    # proved    true when all of the above was worked out for whole desks and the way back was gone:
+    # proved    true when all of the above was worked out for whole desks and the way back was tried:
     #           it ends at the patch with everything on the stage, slot by slot, switch by switch
     SwingPlan = Value.of(:to, :edits, :changes, :turns, :stays, :silences, :left, :proved) do
       # @return [SwingPlan, Refusal]
@@ -36,7 +36,7 @@ module Loomshuttle
         live = channels.select { |id| Signal::Feed.live?(before, id) }
         sounding = channels.select { |id| Signal::Feed.live?(after, id) }
         new(to: to, edits: edits, changes: changes(before, after), proved: false,
-          turns: feeds.select { |_, (was, is)| was != is && (is == to || (to == :stage && was == :recorder)) }.keys,
+          turns: feeds.select { |_, (was, is)| was != is && ((to == :recorder) ? is : was) == :recorder }.keys,
           stays: (to == :recorder) ? sounding.select { |id| feeds[id].last == :stage } : [],
           silences: live - sounding - ((to == :stage) ? feeds.select { |_, (was, _)| was == :recorder }.keys : []),
           left: (to == :stage) ? feeds.select { |_, (_, is)| is == :recorder }.keys : [])
@@ -53,7 +53,7 @@ module Loomshuttle
         turns.all? { |channel| Signal::Sources.channels(after)[channel] == sources[channel] }
       end
 
-      # Whether the way back, gone from there, ends where all is on the stage.
+      # Whether the way back from there ends where all is on the stage.
       def self.home?(before, turned)
         home = Swing.staged(turned)
         home.patch == Swing.staged(before).patch && !home.swung.swung?

@@ -62,8 +62,7 @@ module Loomshuttle
             session = context.session
             sides = session.tracks(show).select(&:armed).sum { |track| track.lanes.size }
             free = context.free_bytes
-            bytes = (session.encoding == "float32") ? 4 : 3
-            left_s = free && Loomshuttle::Capture::DiskBudget.seconds_left(free, sides, show.sample_rate_hz, margin_bytes: session.margin_bytes, bytes: bytes)
+            left_s = free && Loomshuttle::Capture::DiskBudget.seconds_left(free, sides, show.sample_rate_hz, margin_bytes: session.margin_bytes, bytes: session.sample_bytes)
             {free_bytes: free, armed: sides, seconds_left: left_s, planned_s: session.planned_s}
           end
         end

@@ -79,6 +79,12 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
     expect(described_class.to_stage(twice).edit.apply(twice)).to eq(show)
   end
 
+  it "says why where what it would come back to is no more" do
+    swung = recorder(show).edit.apply(show)
+    lost = swung.with(swung: swung.swung.with(home: swung.swung.home.merge("desk/channel/1" => Loomshuttle::Patch::Pick.new(from: "songs/role/gone")).freeze))
+    expect(described_class.to_stage(lost)).to have_attributes(class: Loomshuttle::Refusal, why: "There is no songs/role/gone to take a signal from.")
+  end
+
   it "comes back though somebody laid a single choice into an opened block since" do
     swung = recorder(show, keep: ["desk/channel/12"]).edit.apply(show)
     since = edit("connect", slot: "desk/channel/12", from: "desk/mic/4").apply(swung)

@@ -12,6 +12,8 @@ import { ImportPanel } from "./ImportPanel";
 /** Swing the desk to the recorder, play a take into its own channels, swing back. */
 export function SoundcheckView({ show }: { show: Show }) {
   const onRecorder = show.feed === "recorder";
+  const onIt = show.desks.filter(({ feed }) => feed === "recorder").map(({ name }) => name);
+  const turned = show.desks.length > 1 ? `${onIt.join(" and ")} ${onIt.length > 1 ? "listen" : "listens"}` : "The desk listens";
   const loom = useLoom("soundcheck");
   return (
     <>
@@ -19,7 +21,7 @@ export function SoundcheckView({ show }: { show: Show }) {
         title="Soundcheck"
         hint={
           onRecorder
-            ? "The desk listens to the recorder. Turn it back before anybody steps up to a microphone."
+            ? `${turned} to the recorder. Turn it back before anybody steps up to a microphone.`
             : "Turn the desk's channels to the recorder and mix with no band present."
         }
       />
@@ -33,6 +35,7 @@ export function SoundcheckView({ show }: { show: Show }) {
           gridTemplateColumns: "minmax(300px, 5fr) minmax(320px, 6fr)",
           gap: 2,
           alignContent: "start",
+          alignItems: "start",
         }}
       >
         <Box sx={{ display: "grid", gap: 2, alignContent: "start" }}>
