@@ -2,8 +2,18 @@
 
 module Loomshuttle
   # Why an edit cannot be done: an expected answer, not an error. Edits answer with a new
-  # Show or with one of these; `why` is one plain sentence that also says the way out.
-  Refusal = Value.of(:field, :value, :allowed, :why) do
+  # Show or with one of these; `why` is one plain sentence that also says the way out, and `way` an
+  # edit that goes it, where one is known.
+  Refusal = Value.of(:field, :value, :allowed, :why, way: nil) do
     def why = self[:why].sub(/\A[a-z]/, &:upcase)
+
+    # @return [Hash] plain data
+    def to_data = {field: field, value: value, allowed: allowed, why: why, way: way&.to_data}
+  end
+
+  # label  what it does, in words
+  # edit   what does it
+  Refusal::Way = Value.of(:label, :edit) do
+    def to_data = {label: label, edit: edit.to_data}
   end
 end

@@ -38,7 +38,7 @@ module Loomshuttle
       error(BadInput) { fail_with(422, env["sinatra.error"].to_h) }
       error(Store::Shows::Outdated) do
         fail_with(409,
-          field: "version",
+          field: env["sinatra.error"].edits.any? ? "meanwhile" : "version",
           value: env["sinatra.error"].version,
           allowed: "the newest version",
           message: overtaken(env["sinatra.error"]))
@@ -92,7 +92,7 @@ module Loomshuttle
       def show = @context.kept.show
       def given = @given ||= JSON.parse(request.body.read.then { |text| text.empty? ? "{}" : text })
       def fail_with(status, fault) = halt(status, {"content-type" => "application/json"}, JSON.generate(error: fault))
-      def refuse(refusal) = fail_with(422, refusal.to_h.merge(message: refusal.why))
+      def refuse(refusal) = fail_with(422, refusal.to_data.compact.merge(value: refusal.value, message: refusal.why))
 
       # Who edits: a name that people gave themselves, and the browser it comes from.
       def author
@@ -101,24 +101,36 @@ module Loomshuttle
 
       # A clear word to whoever must redo: what came in between.
       def overtaken(outdated)
-        others = @context.history.since(@context.show_id, author, outdated.version).map do |edit|
-          "\"#{edit[:label]}\"#{" (undone)" if edit[:undone]} by #{edit[:who].empty? ? "another browser" : edit[:who]}"
-        end
+        met = told(outdated.edits)
+        return "The same was changed meanwhile: #{met.join(", ")}. Yours is not written yet." if met.any?
+
+        others = told(@context.history.since(@context.show_id, author, outdated.version))
         between = others.empty? ? outdated.message[0].upcase + outdated.message[1..] : "In between came #{others.join(", ")}"
         "#{between}. Nothing of yours was changed; look again and repeat it."
+      end
+
+      def told(edits)
+        edits.map { |edit| "\"#{edit[:label]}\"#{" (undone)" if edit[:undone]} by #{edit[:who].empty? ? "another browser" : edit[:who]}" }
       end
 
       # An edit is answered with the show as it is then, and the loom that the browser looks
       # at: it repaints without asking again.
       def answer(result)
-        return refuse(result) if result.is_a?(Refusal)
-
-        json({version: result.version,
-              show: Views.show(result, @context, author),
-              loom: given["loom"] && Screens::Loom.weave(result.show, Screens::Looms.named(given["loom"], result.show))}.compact)
+        result.is_a?(Refusal) ? refuse(result) : json(page(result, given["loom"]))
       end
 
-      def edited(label, &edit) = answer(@edit.call(given["version"], author: author, label: label, during_take: given["during_take"], &edit))
+      # What a browser shows, all of one version.
+      #
+      # @param loom [String, nil] the one that it looks at
+      def page(kept, loom)
+        {version: kept.version,
+         show: Views.show(kept, @context, author),
+         loom: loom && Screens::Loom.weave(kept.show, Screens::Looms.named(loom, kept.show))}.compact
+      end
+
+      def edited(label, exact: false, &edit)
+        answer(@edit.call(given["version"], author: author, label: label, exact: exact, during_take: given["during_take"], &edit))
+      end
 
       def file(name, cache)
         path = File.join(DIST, name)

@@ -24,6 +24,14 @@ module Loomshuttle
 
       def blocked?(show) = Patch::Block.slots(show, slot).size > 1
 
+      # Where a source of the same place in its block goes, and whether the block can be opened.
+      def ways(show, slots)
+        place = (Endpoint.parse(from).number - 1) % slots.size
+        there = show.places(show.rig.place(slot).device, Endpoint.parse(slot).family).select { |id| show.rig.present?(id) && (Endpoint.number(id) - 1) % slots.size == place }
+        fits = "It goes on #{Words::Runs.places(show, there)}"
+        show.rig.field_of(slot).opens ? "#{fits}, or anywhere once the block is opened to single choices" : fits
+      end
+
       def out_of_line(show)
         return nil unless blocked?(show)
 
@@ -32,9 +40,8 @@ module Loomshuttle
         return nil if first.positive? && ((first - 1) % slots.size).zero?
 
         Refusal.new(field: "from", value: from, allowed: "a source at the same place in its own block of #{slots.size}",
-          why: "#{show.label(slot)} is patched with its whole block #{slots.first}-#{slots.last}, and #{show.label(from)} would " \
-               "put the block out of line. Choose a source at place #{Endpoint.parse(slot).number - slots.first + 1} of a block, " \
-               "or open the block to single choices.")
+          why: "#{show.label(slot)} is patched with its whole block #{slots.first}–#{slots.last}, and #{Signal::Route.words(show, from)} would " \
+               "put the block out of line. #{ways(show, slots)}.")
       end
     end
   end

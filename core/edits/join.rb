@@ -3,40 +3,44 @@
 module Loomshuttle
   module Edits
     # Not an edit itself: finds the edit that joins two places that somebody joined on the
-    # loom, whichever end was picked up first, and the one that takes them apart again.
+    # loom, whichever end was picked up first, and the one that takes them apart again. What it
+    # finds can be made; else it says why not in the words of what is held, and the way out
+    # where there is one.
     module Join
+      # A run as long as both posts.
+      TO_THE_END = "end"
+
       module_function
 
       # @param one [String] an endpoint id
       # @param other [String] an endpoint id
       # @return [Plug, Connect, SetSend, Group, Refusal]
-      def between(show, one, other)
-        edit(show, one, other) || edit(show, other, one) ||
-          Refusal.new(field: "to", value: other, allowed: "a place that can take #{show.label(one)}",
-            why: "Nothing can be laid between #{show.label(one)} and #{show.label(other)}.")
-      end
+      def between(show, one, other) = run(show, one, other, 1)
 
       # The same for a run: one to one onward from both ends; rows go on by the list, and
-      # channels that are sent to a mix go all to that mix.
+      # channels that are sent to a mix go all to that mix. What has nothing to lay on the way is
+      # passed over.
       #
-      # @param count [Integer]
+      # @param count [Integer, String] or TO_THE_END
       # @return [Edit, Refusal]
       def run(show, one, other, count)
-        found = between(show, one, other)
-        return found if count == 1 || found.is_a?(Refusal)
+        from, to, first = directed(show, one, other)
+        return JoinRefusals.nothing(show, one, other) unless first
 
-        first = found.is_a?(Group) ? found.edits.first : found
-        case first
-        when Plug then Group.new(edits: plugs_onward(show, first, count))
-        when SetSend then Group.new(edits: (0...count).map { |step| first.with(channel: Endpoint.parse(first.channel).onward(step)) })
-        else Run.new(slot: first.slot, from: first.from, count: count)
-        end
+        made = (count == 1) ? first : onward(show, from, to, first, count)
+        result = made.is_a?(Refusal) ? made : made.apply(show)
+        result.is_a?(Refusal) ? JoinRefusals.of(show, one, other, made, result) : made
       end
 
-      def plugs_onward(show, first, count)
-        show.rows.keys.drop_while { |row| row != first.row }.first(count).each_with_index.map do |row, step|
-          Plug.new(row: row, socket: Endpoint.parse(first.socket).onward(step))
-        end
+      # What the history calls it.
+      #
+      # @return [String]
+      def words(show, one, other, count = 1)
+        from, to, = directed(show, one, other)
+        from, to = [from || one, to || other].map { |id| show.label(id) }
+        return "Lay #{from} on #{to}" if count == 1
+
+        "Lay #{(count == TO_THE_END) ? "all" : count} from #{from} on #{to} onward"
       end
 
       # The edit that takes off what is laid between two places.
@@ -56,11 +60,60 @@ module Loomshuttle
       def free(show, place)
         return Plug.new(row: place, socket: nil) if show.patch.plugs.key?(place)
 
-        slot = slot_behind(show, place)
+        slot = Laying.slot_behind(show, place)
         return Clear.new(slot: slot) if slot && show.patch.slots.key?(slot)
 
         plugged = show.patch.plugs.select { |_, socket| socket == place }.keys
         plugged.empty? ? nothing_on(show, place) : Group.new(edits: plugged.map { |row| Plug.new(row: row, socket: nil) })
+      end
+
+      # What the history calls a parting.
+      #
+      # @param other [String, nil] nil where a place is freed of whatever comes to it
+      def parting_words(show, one, other) = other ? "Take #{show.label(one)} off #{show.label(other)}" : "Free #{show.label(one)}"
+
+      # @return [Array(String, String, Edit), nil] the end it comes from, the end it goes to
+      def directed(show, one, other)
+        [[one, other], [other, one]].each do |from, to|
+          edit = Laying.edit(show, from, to)
+          return [from, to, edit] if edit
+        end
+        nil
+      end
+
+      def onward(show, from, to, first, count)
+        edits = []
+        (1..).each do |step|
+          break if step > ((count == TO_THE_END) ? RUN_SLOTS.max : count)
+          break if from.nil?
+
+          absent = [from, to].find { |id| !there?(show, id) }
+          break if absent && count == TO_THE_END
+          return absent(show, first, absent, absent == from) if absent
+
+          edits << Laying.edit(show, from, to, pair: false)
+          from = following(show, from)
+          to = Endpoint.parse(to).onward(1) unless first.is_a?(SetSend)
+        end
+        Group.new(edits: edits.compact)
+      end
+
+      def there?(show, id) = show.rows.key?(id) || id.start_with?("songs/") || show.rig.present?(id)
+
+      # The place after this one; of rows the next of the list, nil behind the last.
+      def following(show, id)
+        return Endpoint.parse(id).onward(1) unless show.rows.key?(id)
+
+        show.rows.keys.then { |rows| rows[rows.index(id) + 1] }
+      end
+
+      def absent(show, first, id, from)
+        field = case first
+        when SetSend then from ? "channel" : "mix"
+        when Plug then "socket"
+        else from ? "from" : "slot"
+        end
+        Refusal.new(field: field, value: id, allowed: "places of this model", why: "This model has no #{show.label(id)}; the run is too long.")
       end
 
       def nothing_on(show, place)
@@ -73,64 +126,10 @@ module Loomshuttle
         return Plug.new(row: from, socket: nil) if show.rows.key?(from) && show.patch.plugs[from] == to
         return SetSend.new(channel: from, mix: to, on: false) if show.patch.send_of(from, to)
 
-        slot = slot_behind(show, to)
+        slot = Laying.slot_behind(show, to)
         Clear.new(slot: slot) if slot && show.patch.slots.key?(slot) && show.graph.line_back(to).drop(1).include?(from)
       end
-
-      def edit(show, from, to)
-        return plug(show, from, to) if show.rows.key?(from)
-        return SetSend.new(channel: from, mix: to) if mix?(show, from, to)
-
-        slot = slot_behind(show, to)
-        source = slot && Signal::Route.into(show, from, slot)
-        source && connect_with_pair(show, slot, source)
-      end
-
-      # Where every slot chooses for itself, the sides of a stereo pair go on neighbouring slots
-      # together, as long as the other side lies beside this one and its slot is free.
-      def connect_with_pair(show, slot, source)
-        alone = Connect.new(slot: slot, from: source)
-        row = show.rows[show.graph.line_back(source).last]
-        return alone if row.nil? || row.pair.nil? || show.rig.field_of(slot).blocks?
-
-        side = show.rows[row.pair].number <=> row.number
-        other_slot, other_source = [slot, source].map { |id| Endpoint.parse(id).then { |endpoint| endpoint.at(endpoint.number + side) } }
-        beside = show.graph.line_back(other_source).last == row.pair && show.rig.present?(other_slot) && show.patch.slots[other_slot].nil?
-        beside ? Group.new(edits: [alone, Connect.new(slot: other_slot, from: other_source)]) : alone
-      end
-
-      # A place that fixed wires feed is patched where its signal is sent from: an output of a
-      # box at the desk's link.
-      def slot_behind(show, to)
-        return to if show.rig.field_of(to)
-
-        Signal::Wiring.of(show.rig, show.sample_rate_hz).back(to).find { |id| show.rig.field_of(id) }
-      end
-
-      # A row is plugged into a socket; laid straight to a later post it goes by its socket.
-      def plug(show, row, to)
-        return plug_with_pair(show, row, to) if Endpoint.parse(to).family == "mic" && show.rig.place(to)
-
-        socket = show.patch.plugs[row]
-        socket && edit(show, socket, to)
-      end
-
-      # The sides of a pair are plugged in side by side, where the next socket is there and
-      # nobody else's.
-      def plug_with_pair(show, row, to)
-        alone = Plug.new(row: row, socket: to)
-        other = show.rows[row].pair or return alone
-        socket = Endpoint.parse(to).then { |endpoint| endpoint.at(endpoint.number + (show.rows[other].number <=> show.rows[row].number)) }
-        return alone unless show.rig.present?(socket) && [nil, row, other].include?(show.row_at(socket))
-
-        Group.new(edits: [alone, Plug.new(row: other, socket: socket)])
-      end
-
-      def mix?(show, from, to)
-        place = show.rig.place(from)
-        !place.nil? && place.device.id == Endpoint.parse(to).device && place.device.profile.assigns.fetch(place.family.name, []).include?(Endpoint.parse(to).family)
-      end
-      private_class_method :plugs_onward, :nothing_on, :parting, :edit, :slot_behind, :connect_with_pair, :plug, :plug_with_pair, :mix?
+      private_class_method :directed, :onward, :there?, :following, :absent, :nothing_on, :parting
     end
   end
 end

@@ -68,11 +68,10 @@ module Loomshuttle
         field.takes?("role") ? show.roles.values.map(&:endpoint) + own : own
       end
 
-      # "Box A socket 9" says more than "AES50 A lane 9".
       def words(show, id)
         return "role #{Endpoint.parse(id).number}" if id.start_with?("songs/")
 
-        show.rig.label(Signal::Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
+        Signal::Route.words(show, id)
       end
       private_class_method :line, :arrives, :sources, :takable, :words
     end

@@ -156,14 +156,13 @@ module Loomshuttle
         froms = slots.filter_map { |id| show.patch.slots[id]&.from }
         return "takes nothing" if froms.empty?
 
-        first, last = [froms.first, froms.last].map { |id| human_source(show, id) }
+        first, last = [froms.first, froms.last].map { |id| Signal::Route.words(show, id) }
         one_line = first.sub(/ \d+\z/, "") == last.sub(/ \d+\z/, "")
         one_line ? "#{first}–#{last[/\d+\z/]}" : "single choices"
       end
 
-      def human_source(show, id) = show.rig.label(Signal::Wiring.of(show.rig, show.sample_rate_hz).socket_behind(id))
       private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label,
-        :outside_rig?, :origin, :strands_into, :noted, :strand, :frays, :last_knot, :brackets, :takes, :human_source
+        :outside_rig?, :origin, :strands_into, :noted, :strand, :frays, :last_knot, :brackets, :takes
     end
   end
 end

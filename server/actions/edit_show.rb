@@ -10,26 +10,35 @@ module Loomshuttle
           @context = context
         end
 
+        # Two people work at one show: an edit goes with everything that others did meanwhile, as
+        # long as they did not change the same.
+        #
+        # @param version [Integer] the one that was looked at when the edit was begun
         # @param author [Store::History::Author]
-        # @param label [String] what the history calls it
+        # @param label [String, #call] what the history calls it, or what says so of the show and the edit
+        # @param exact [Boolean] the edit is for that version only: what it does hangs on all of the show
         # @param during_take [Boolean] somebody was told what it does to the running take
         # @yield [Show] answers the edit, or a Refusal
         # @return [Store::Shows::Kept, Refusal]
+        # @raise [Store::Shows::Outdated]
         # @raise [Needed] when it would hurt a take that runs
-        def call(version, author:, label:, during_take: false)
-          change(version, label, during_take) do |show, now|
+        def call(version, author:, label:, exact: false, during_take: false)
+          change(exact ? version : nil, label, during_take) do |show, now|
             edit = yield show
             next edit if edit.is_a?(Refusal)
 
             result = edit.apply(show)
-            remember(author, now + 1, label, edit, show, result) unless result.is_a?(Refusal)
+            next result if result.is_a?(Refusal)
+
+            refuse_meeting(version, now, author, show, result)
+            remember(author, now + 1, label, edit, show, result)
             result
           end
         end
 
         # @return [Store::Shows::Kept, Refusal]
-        def undo(version, author, during_take: false) = replay(version, author, :last_done, :inverse, true, "undo", during_take)
-        def redo(version, author, during_take: false) = replay(version, author, :last_undone, :redo, false, "redo", during_take)
+        def undo(author, during_take: false) = replay(author, :last_done, :inverse, true, "undo", during_take)
+        def redo(author, during_take: false) = replay(author, :last_undone, :redo, false, "redo", during_take)
 
         # Puts a whole other show in place of this one; the history is dropped with it.
         #
@@ -39,7 +48,7 @@ module Loomshuttle
           raise BadInput.new(field: "show", value: show.name, allowed: "another show when take #{take.dig("take", "number")} is over; stop it first") if take
 
           before = @context.kept
-          after = @context.shows.change(@context.show_id, nil) { @context.history.forget(@context.show_id) && show }
+          after = @context.shows.replace(@context.show_id) { @context.history.forget(@context.show_id) && show }
           @context.announce(before, after)
           forget_levels
           after
@@ -64,8 +73,16 @@ module Loomshuttle
             after)
         end
 
-        def replay(version, author, finder, which, undone, word, during_take)
-          change(version, word.capitalize, during_take) do |show, now|
+        # @raise [Store::Shows::Outdated]
+        def refuse_meeting(version, now, author, before, after)
+          return if version == now
+
+          met = @context.history.met(@context.show_id, author, version, before, after)
+          raise Store::Shows::Outdated.new(version, now, met) if met.any? || version > now || version < @context.shows.whole_since(@context.show_id)
+        end
+
+        def replay(author, finder, which, undone, word, during_take)
+          change(nil, word.capitalize, during_take) do |show, now|
             entry = @context.history.public_send(finder, @context.show_id, author)
             next nothing(word) unless entry
 

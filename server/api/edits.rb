@@ -15,10 +15,10 @@ module Loomshuttle
         def self.changes(app)
           app.post("/api/edits") { edited(given["label"] || "Edit") { Loomshuttle::Edits.from_outside(given["edit"]) } }
           app.post("/api/mends") { mend(cured(given["key"])) }
-          app.post("/api/joins") { edited("Patch") { |now| join(now) } }
-          app.post("/api/partings") { edited("Take off") { |now| part(now) } }
-          app.post("/api/undo") { answer(@edit.undo(given["version"], author, during_take: given["during_take"])) }
-          app.post("/api/redo") { answer(@edit.redo(given["version"], author, during_take: given["during_take"])) }
+          app.post("/api/joins") { edited(Loomshuttle::Edits::Join.words(show, given["from"], given["to"], given["count"] || 1)) { |now| join(now) } }
+          app.post("/api/partings") { edited(Loomshuttle::Edits::Join.parting_words(show, given["from"], given["to"])) { |now| part(now) } }
+          app.post("/api/undo") { answer(@edit.undo(author, during_take: given["during_take"])) }
+          app.post("/api/redo") { answer(@edit.redo(author, during_take: given["during_take"])) }
           app.post("/api/accepted") { edited("Leave a finding") { accept(given["key"], given["digest"], given["reason"]) } }
           app.post("/api/preview") { preview(looked_at) }
         end
@@ -30,7 +30,7 @@ module Loomshuttle
             end
           end
           app.post("/api/swing") do
-            edited("Swing to the #{given["to"]}") do |now|
+            edited("Swing to the #{given["to"]}", exact: true) do |now|
               swing_plan(now, given["to"], given["keep"] || [], given["desk"]).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
             end
           end

@@ -7,6 +7,7 @@ module Loomshuttle
       module Shows
         def self.registered(app)
           app.get("/api/show") { json Views.show(context.kept, context, author) }
+          app.get("/api/page") { json page(context.kept, params["loom"]) }
           app.get("/api/looms/:name") { json Screens::Loom.weave(show, Screens::Looms.named(params["name"], show)) }
           app.get("/api/trace") do
             json Signal::Trace.public_send((params["back"] == "true") ? :back : :forward, show, params["endpoint"]).to_data

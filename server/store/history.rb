@@ -55,21 +55,29 @@ module Loomshuttle
         # What others did behind a version, newest first.
         #
         # @return [Array<Hash>] {label:, who:, undone:}
-        def since(show_id, author, version)
-          of_others(show_id, author).where { |edit| edit.version > version }.reverse(:version).limit(OVERTAKEN_MAX)
-            .select(:label, :who, :undone).all
-        end
+        def since(show_id, author, version) = behind(show_id, author, version).limit(OVERTAKEN_MAX).select(:label, :who, :undone).all
 
         OVERTAKEN_MAX = 3
         private_constant :OVERTAKEN_MAX
+
+        # What others changed behind a version where this change changes something too, newest first.
+        #
+        # @param before, after [Show]
+        # @return [Array<Hash>] {label:, who:, undone:}
+        def met(show_id, author, version, before, after)
+          same = behind(show_id, author, version).where(on(Show::Parts.touched(before, after))).all
+          return [] if same.empty?
+
+          mine = Edits::Meeting.places(Edits::Put.between(after, before), Edits::Put.between(before, after))
+          same.select { |row| Edits::Meeting.any?(mine, Edits::Meeting.places(decode(row[:inverse]), decode(row[:redo] || row[:edit]))) }
+            .first(OVERTAKEN_MAX).map { |row| row.slice(:label, :who, :undone) }
+        end
 
         # An edit that was undone or done again since counts from then.
         #
         # @return [Hash, nil] the newest edit of another browser since, on the same places
         def built_on(show_id, author, entry)
-          places = Sequel.pg_array(entry[:touched], :text)
-          of_others(show_id, author).where(undone: false).where { version > entry[:version] }
-            .where(Sequel.pg_array_op(:touched).overlaps(places)).reverse(:version).select(:label, :who, :made_at).first
+          behind(show_id, author, entry[:version]).where(undone: false).where(on(entry[:touched])).select(:label, :who, :made_at).first
         end
 
         # @return [Array<Hash>] newest first
@@ -87,6 +95,8 @@ module Loomshuttle
 
         private
 
+        def behind(show_id, author, version) = of_others(show_id, author).where { |edit| edit.version > version }.reverse(:version)
+        def on(touched) = Sequel.pg_array_op(:touched).overlaps(Sequel.pg_array(touched, :text))
         def of_others(show_id, author) = @database[:edits].where(show_id: show_id).exclude(client: author.client)
         def of_client(show_id, author) = @database[:edits].where(show_id: show_id, client: author.client)
 

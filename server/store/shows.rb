@@ -9,13 +9,15 @@ module Loomshuttle
         # A show as it is at one version.
         Kept = Value.of(:id, :version, :show)
 
-        # An edit that was made for an older version.
+        # A change that was made for an older version, and does not go with what came since.
         class Outdated < StandardError
-          attr_reader :version
+          attr_reader :version, :edits
 
           # @param version [Integer] the one that it was made for
-          def initialize(version, now)
+          # @param edits [Array<Hash>] {label:, who:, undone:} of others that it does not go with, newest first
+          def initialize(version, now, edits = [])
             @version = version
+            @edits = edits
             super("the show is at version #{now} by now, the change was made for #{version}")
           end
         end
@@ -40,12 +42,28 @@ module Loomshuttle
         # Changes a show under its version; what else is written in the block is written with it
         # or not at all.
         #
-        # @param version [Integer, nil] the one the change was made for; nil takes any
+        # @param version [Integer, nil] the only one that the change is for; nil takes any
         # @yield [Show, Integer] and its version; answers the changed show, or a Refusal that
         #   leaves all as it was
         # @return [Kept, Refusal]
         # @raise [Outdated]
-        def change(id, version)
+        def change(id, version, &)
+          written(id, version, {}, &)
+        end
+
+        # Puts another show in place of one: what was made for the one before does not go with it.
+        #
+        # @return [Kept]
+        def replace(id, &)
+          written(id, nil, {whole_since: Sequel[:version] + 1}, &)
+        end
+
+        # @return [Integer] the version from which on it is one show
+        def whole_since(id) = @database[:shows].where(id: id).get(:whole_since)
+
+        private
+
+        def written(id, version, more)
           @database.transaction do
             kept = locked(id)
             raise Outdated.new(version, kept.version) if version && kept.version != version
@@ -53,12 +71,10 @@ module Loomshuttle
             result = yield kept.show, kept.version
             return result if result.is_a?(Refusal)
 
-            @database[:shows].where(id: id).update(version: kept.version + 1, document: document(result))
+            @database[:shows].where(id: id).update(version: kept.version + 1, document: document(result), **more)
             Kept.new(id: id, version: kept.version + 1, show: result)
           end.tap { |kept| @cache[id] = kept }
         end
-
-        private
 
         def read(dataset)
           row = dataset.first

@@ -19,6 +19,7 @@ RSpec.describe "Recording a night" do
 
   def status = @installation.engine(do: "status")
   def takes = @installation.api("get", "/api/takes").last
+
   # At least so many seconds of the take; a page that is busy for a second may leave out a figure.
   def seconds(count)
     @installation.wait("#{count} s of the take") do

@@ -38,23 +38,40 @@ RSpec.describe "The server" do
     @installation.wait("the desk") { get("/api/desk").last["count"] == 0 }
   end
 
-  it "refuses an edit made for an older version, and changes nothing" do
-    edit_show(kind: "rename", id: "rec/track/1", name: "Hurdy")
-    status, answer = post("/api/edits", {version: version - 1, edit: {kind: "rename", id: "rec/track/1", name: "Late"}})
-    expect([status, answer["error"]["message"]]).to match([409, /at version \d+ by now.*Nothing of yours was changed/])
-    expect(get("/api/show").last["tracks"].first["name"]).to eq("Hurdy")
-    post("/api/undo", {version: version})
+  # Somebody else, at another browser.
+  def ilse(path, body) = @installation.api("post", path, {version: version, **body}, "x-client" => "tablet", "x-who" => "Ilse")
+
+  it "tells who comes second at one cell who was first, and writes nothing; another cell of that row is another place" do
+    seen = version
+    ilse("/api/edits", {label: "Source of Fiddle", edit: {kind: "rows", rows: {"list/row/2" => {name: "Fiddle B"}}}})
+    status, answer = post("/api/edits", {version: seen, edit: {kind: "rows", rows: {"list/row/2" => {name: "Fiddle A"}}}})
+    expect([status,
+      answer["error"]]).to match([409, include("field" => "meanwhile", "message" => "The same was changed meanwhile: \"Source of Fiddle\" by Ilse. Yours is not written yet.")])
+    expect(post("/api/edits", {version: seen, edit: {kind: "rows", rows: {"list/row/2" => {mic: "clip"}}}}).first).to eq(200)
+    expect(get("/api/show").last["rows"][1]).to include("name" => "Fiddle B", "mic" => "clip")
+    expect(post("/api/edits", {version: version, edit: {kind: "rows", rows: {"list/row/2" => {name: "Fiddle A"}}}}).first).to eq(200)
+    2.times { post("/api/undo", {version: version}) }
+    ilse("/api/undo", {})
   end
 
-  it "tells whoever was overtaken by what, and an undo that cannot be done stays to be done" do
-    @installation.api("post",
-      "/api/edits",
-      {version: version, label: "Name of track 1", edit: {kind: "rename", id: "rec/track/1", name: "Hurdy"}},
-      "x-client" => "tablet",
-      "x-who" => "Ilse")
-    answer = post("/api/edits", {version: version - 1, edit: {kind: "rename", id: "rec/track/2", name: "Late"}}).last
-    expect(answer["error"]["message"]).to eq("In between came \"Name of track 1\" by Ilse. Nothing of yours was changed; look again and repeat it.")
-    @installation.api("post", "/api/undo", {version: version}, "x-client" => "tablet")
+  it "makes an edit for an older version as long as nobody changed the same; one's own edits count as seen" do
+    seen = version
+    ilse("/api/edits", {edit: {kind: "rename", id: "rec/track/1", name: "Hurdy"}})
+    expect(post("/api/edits", {version: seen, edit: {kind: "rename", id: "rec/track/2", name: "Late"}}).first).to eq(200)
+    expect(post("/api/edits", {version: seen, edit: {kind: "rename", id: "rec/track/2", name: "Later"}}).first).to eq(200)
+    expect(get("/api/show").last["tracks"].first(2).map { |track| track["name"] }).to eq(%w[Hurdy Later])
+    expect(post("/api/undo", {version: seen}).first).to eq(200)
+    post("/api/undo", {version: seen})
+    ilse("/api/undo", {})
+    expect(post("/api/edits", {version: version + 5, edit: {kind: "rename", id: "rec/track/2", name: "x"}}).first).to eq(409)
+  end
+
+  it "swings only what was looked at, whatever somebody else changed" do
+    seen = version
+    ilse("/api/edits", {label: "Name of track 1", edit: {kind: "rename", id: "rec/track/1", name: "Hurdy"}})
+    status, answer = post("/api/swing", {version: seen, to: "recorder"})
+    expect([status, answer["error"]["message"]]).to eq([409, "In between came \"Name of track 1\" by Ilse. Nothing of yours was changed; look again and repeat it."])
+    ilse("/api/undo", {})
     expect(@installation.api("get", "/api/history", nil, "x-client" => "tablet").last.first).to include("label" => "Name of track 1", "undone" => true)
   end
 
@@ -78,9 +95,9 @@ RSpec.describe "The server" do
     it "says which value an edit may have" do
       status, answer = edit_show(kind: "connect", slot: "desk/channel/1", from: "desk/mic/3")
       expect([status, answer["error"]]).to match([422, include("field" => "from", "value" => "desk/mic/3", "message" => /out of line/)])
-      expect(edit_show(kind: "melt").last["error"]["message"]).to include("one of arm, cable, clear, connect")
+      expect(edit_show(kind: "melt").last["error"]["message"]).to include("one of about, arm, cable, clear, connect")
       expect(edit_show(kind: "group",
-        edits: [{kind: "put", parts: {"about" => {"name" => ""}}}]).last["error"]["message"]).to include("edit.edits/0.kind: \"put\" is not usable; one of arm")
+        edits: [{kind: "put", parts: {"about" => {"name" => ""}}}]).last["error"]["message"]).to include("edit.edits/0.kind: \"put\" is not usable; one of about")
       expect(edit_show(kind: "shift", slots: ["nowhere"], by: 1).first).to eq(422)
       expect(edit_show(kind: "rows", rows: [1]).first).to eq(422)
       expect(edit_show(kind: "device", id: "x", profile: 7).first).to eq(422)

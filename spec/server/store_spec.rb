@@ -71,6 +71,13 @@ RSpec.describe Loomshuttle::Server::Store do
       expect(shows.load(id).show.rows["list/row/2"].name).to eq(show.rows["list/row/2"].name)
     end
 
+    it "knows from which version on it is one show" do
+      make(rename(1, "Drone"), laptop)
+      shows.replace(id) { |before, _| rename(1, "Other").apply(before) }
+      make(rename(1, "Drone"), laptop)
+      expect([shows.whole_since(id), shows.load(id).version]).to eq([3, 4])
+    end
+
     it "leaves all as it was when an edit is refused or fails half-way" do
       expect(make(rename(99, "Nobody"), laptop)).to be_a(Loomshuttle::Refusal)
       failing = -> {

@@ -202,8 +202,11 @@ RSpec.describe "The web's model" do
         {row: 1, key: "safe", value: "yes"},
         {row: 1, key: "pair", value: "1"},
         {row: 3, key: "mic", value: "ribbon"}]
+      # A gap is kept, so the row says its number; one that follows the list is numbered where it is written.
       made = WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)["edit"]
       fresh = made["edits"][0]["rows"].keys.last
+      next_row = WebModel.call("sheet", "editOf", rows("A"), [{row: 1, key: "name", value: "B"}], sockets)["edit"]["edits"][0]["rows"].values
+      expect(next_row).to eq([{"name" => "B"}])
       expect(made).to eq("kind" => "group", "edits" => [
         {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick drum"},
                                       "list/row/2" => {"safe" => true, "pair" => "list/row/1"},

@@ -12,6 +12,7 @@ RSpec.describe Loomshuttle::Edits do
     "plug" => {row: "list/row/1", socket: "desk/mic/30"},
     "send" => {channel: "desk/channel/1", mix: "desk/bus/9", level_db: -3},
     "split" => {socket: "desk/mic/1"},
+    "about" => {name: "Lanterns, second night"},
     "arm" => {tracks: ["rec/track/1", "rec/track/2"], armed: false},
     "rename" => {id: "rec/track/3", name: "Cimbalom / right 🎻"},
     "device_rate" => {device: "rec", rate_hz: 44_100},
@@ -81,7 +82,7 @@ RSpec.describe Loomshuttle::Edits do
   end
 
   it "names an unknown kind and a missing field" do
-    expect { edit("melt") }.to raise_error(Loomshuttle::BadInput, /edit.kind: "melt" is not usable; one of accept, arm/)
+    expect { edit("melt") }.to raise_error(Loomshuttle::BadInput, /edit.kind: "melt" is not usable; one of about, accept, arm/)
     expect { edit("connect", slot: "desk/channel/1") }.to raise_error(Loomshuttle::BadInput, /edit.from.*connect needs it/)
   end
 

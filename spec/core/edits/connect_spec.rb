@@ -20,7 +20,7 @@ RSpec.describe Loomshuttle::Edits::Connect do
   end
 
   refusals = {
-    "an unaligned source" => [{slot: "desk/channel/1", from: "desk/mic/3"}, "from", /whole block 1-8.*out of line.*place 1 of a block/],
+    "an unaligned source" => [{slot: "desk/channel/1", from: "desk/mic/3"}, "from", /whole block 1–8, and local socket 3 would put the block out of line. It goes on channel 3, 11, 19, 27, or anywhere once the block is opened/],
     "a family that the slot does not take" => [{slot: "desk/card-send/1", from: "desk/bus/1"},
       "from",
       /Card lane 1 cannot take Booth wedge \(bus 1\); it takes: local socket, AES50 A lane/],

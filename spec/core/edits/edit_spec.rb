@@ -36,7 +36,7 @@ RSpec.describe Loomshuttle::Edits::Edit do
     it "takes no #{kind} from outside, on its own or in a group" do
       inside = {"kind" => kind, "key" => "x", "parts" => {}, "slots" => {"desk/channel/1" => {"from" => "pa/in/1", "tap" => "bogus", "delay_ms" => 99_999}}}
       [inside, {"kind" => "group", "edits" => [inside]}, {"kind" => "group", "edits" => [{"kind" => "group", "edits" => [inside]}]}].each do |data|
-        expect { Loomshuttle::Edits.from_outside(data) }.to raise_error(Loomshuttle::BadInput, /kind: "#{kind}" is not usable; one of arm, cable/)
+        expect { Loomshuttle::Edits.from_outside(data) }.to raise_error(Loomshuttle::BadInput, /kind: "#{kind}" is not usable; one of about, arm, cable/)
       end
     end
   end

@@ -20,7 +20,7 @@ RSpec.describe Loomshuttle::Edits::Join do
   end
 
   it "says when nothing can be laid" do
-    expect(described_class.between(show, "pa/in/1", "list/row/1").why).to eq("Nothing can be laid between Main PA L and Hurdy-gurdy.")
+    expect(described_class.between(show, "pa/in/1", "list/row/1").why).to start_with("Nothing can be laid between Main PA L and Hurdy-gurdy: Main PA L takes output sockets")
   end
 end
 
@@ -96,7 +96,9 @@ RSpec.describe "Taking apart" do
 end
 
 RSpec.describe "Joining runs" do
-  def run(one, other, count, from = show) = Loomshuttle::Edits::Join.run(from, one, other, count).apply(from)
+  def run(one, other, count, from = show)
+    Loomshuttle::Edits::Join.run(from, one, other, count).then { |found| found.is_a?(Loomshuttle::Refusal) ? found : found.apply(from) }
+  end
 
   it "lays slots one to one onward, through a stereo pair too" do
     rows = (1..8).map { |n| {id: "list/row/#{n}", name: "S#{n}", pair: {1 => "list/row/2", 2 => "list/row/1"}[n]} }
@@ -118,5 +120,84 @@ RSpec.describe "Joining runs" do
     expect(run("desk/channel/30", "desk/bus/9", 8)).to have_attributes(field: "channel", value: "desk/channel/33")
     expect(run("list/row/1", "desk/mic/30", 4)).to have_attributes(field: "socket", value: "desk/mic/33")
     expect(Loomshuttle::Edits::Join.run(show, "desk/bus/1", "rec/track/1", 2)).to be_a(Loomshuttle::Refusal)
+  end
+end
+
+RSpec.describe "Joining to the end of the post" do
+  let(:rows) { (1..30).map { |n| {id: "list/row/#{n}", name: "S#{n}"} } }
+  let(:free) { hall("rack-20", rows: rows, slots: (1..20).to_h { |n| ["desk/channel/#{n}", nil] }) }
+
+  def run(one, other, from = free) = Loomshuttle::Edits::Join.run(from, one, other, "end").apply(from)
+
+  it "lays as many as both posts have from there" do
+    sockets = free.places(free.rig.devices["desk"], "mic").select { |id| free.rig.present?(id) }
+    laid = run("desk/mic/3", "desk/channel/1")
+    expect(laid.patch.slots.values_at("desk/channel/1", "desk/channel/#{sockets.size - 2}").map(&:from)).to eq(["desk/mic/3", sockets.last])
+    expect(laid.patch.slots["desk/channel/#{sockets.size - 1}"]).to be_nil
+    plugged = run("list/row/5", "desk/mic/1")
+    expect(plugged.patch.plugs["list/row/#{sockets.size + 4}"]).to eq(sockets.last)
+    expect(plugged.patch.plugs["list/row/#{sockets.size + 5}"]).to eq(free.patch.plugs["list/row/#{sockets.size + 5}"])
+    sent = run("desk/channel/17", "desk/bus/1")
+    expect((15..20).map { |n| !sent.patch.send_of("desk/channel/#{n}", "desk/bus/1").nil? }).to eq((15..20).map { |n| n >= 17 && free.rig.present?("desk/channel/#{n}") })
+  end
+
+  it "follows the list from row to row, wherever each is plugged in, and passes over what has nothing to lay" do
+    mixed = hall("rack-20", rows: rows.first(8), slots: (1..20).to_h { |n| ["desk/channel/#{n}", nil] },
+      tracks: [])
+    mixed = {1 => 9, 2 => 4, 3 => nil, 4 => 2, 5 => 1, 6 => nil, 7 => nil, 8 => nil}.reduce(mixed) { |now, (row, socket)|
+      edit("plug", row: "list/row/#{row}", socket: socket && "desk/mic/#{socket}").apply(now)
+    }
+    laid = run("list/row/1", "desk/channel/11", mixed)
+    expect((11..16).map { |n| laid.patch.slots["desk/channel/#{n}"]&.from }).to eq(["desk/mic/9", "desk/mic/4", nil, "desk/mic/2", "desk/mic/1", nil])
+    expect(Loomshuttle::Edits::Join.words(mixed, "desk/channel/11", "list/row/1", "end")).to eq("Lay all from S1 on channel 11 onward")
+  end
+end
+
+RSpec.describe "Joining by way of what is patched" do
+  def join(one, other, from = show) = Loomshuttle::Edits::Join.between(from, one, other)
+
+  it "lets a track take the lane on which a row arrives, and a socket the output by which a mix leaves" do
+    expect(join("list/row/5", "rec/track/20").to_data).to include(slot: "rec/track/20", from: "rec/lane-in/5")
+    expect(join("desk/bus/1", "desk/out-socket/9").apply(show).patch.slots["desk/out-socket/9"].from).to eq("desk/output/9")
+  end
+
+  it "lays a mix on a socket in one act, by an output that nothing else needs" do
+    before = show.patch.slots["desk/out-socket/9"]
+    laid = join("desk/bus/10", "desk/out-socket/9").apply(show)
+    output = laid.patch.slots["desk/out-socket/9"].from
+    expect([before&.from, show.patch.slots[output], laid.patch.slots[output].from]).to match([anything, nil, "desk/bus/10"])
+    %w[desk/main/1 desk/bus/1 desk/bus/10].each { |mix| expect(Loomshuttle::Signal::Reach.listeners(laid, mix)).to eq(Loomshuttle::Signal::Reach.listeners(show, mix)) }
+  end
+
+  it "leaves a block that would move where it is, as long as one of its own outputs is free" do
+    laid = join("desk/main/1", "box-a/out-socket/4").apply(show)
+    changed = Loomshuttle::Show::Parts.changed(show, laid)
+    expect(changed).to eq("slots" => {"desk/output/12" => [nil, Loomshuttle::Patch::Pick.new(from: "desk/main/1", tap: "post-fader")]})
+  end
+
+  it "prints a main on a lane where the model's lanes take mixes" do
+    rack = hall("rack-20")
+    expect(join("desk/main/1", "desk/card-send/18", rack).to_data).to include(slot: "desk/card-send/18", from: "desk/main/1")
+  end
+end
+
+RSpec.describe "A join that is refused" do
+  def refused(one, other, from = show) = Loomshuttle::Edits::Join.between(from, one, other)
+
+  it "names what is held, and opens the block where the model can" do
+    refusal = refused("list/row/5", "desk/channel/7")
+    expect(refusal.why).to start_with("Drone pipes cannot be laid on channel 7 as it is. Channel 7 is patched with its whole block 1–8, and Box A socket 5 would").or start_with("#{show.label("list/row/5")} cannot be laid on channel 7 as it is.")
+    expect(refusal.way.label).to eq("Open channel 1–8 to single choices, and lay it")
+    expect(refusal.way.edit.apply(show).patch.slots["desk/channel/7"].from).to eq("desk/aes50-a-in/5")
+    expect(Loomshuttle::Edits.from_outside(JSON.parse(JSON.generate(refusal.to_data[:way][:edit]))).apply(show).patch.slots["desk/channel/7"].from).to eq("desk/aes50-a-in/5")
+  end
+
+  it "says why nothing can be laid" do
+    loose = edit("plug", row: "list/row/3", socket: nil).apply(show)
+    name = show.label("list/row/3")
+    expect(refused("list/row/3", "desk/channel/3", loose).why).to eq("Nothing can be laid between #{name} and channel 3 unless #{name} is plugged in: lay it on a socket first.")
+    expect(refused("box-a/mic/1", "box-a/mic/2").why).to end_with(": both are places of one kind.")
+    expect(refused("box-a/mic/1", "desk/mic/2").why).to end_with(": neither takes anything from a patch.")
+    expect(refused("desk/mic/20", "rec/track/3").why).to match(/: track 3 takes .*lane.*, and local socket 20 arrives at none of them\.\z/i)
   end
 end

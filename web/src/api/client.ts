@@ -56,12 +56,19 @@ export type Rig = Schemas["Rig"];
 export type ImportPlan = Schemas["ImportPlan"];
 export type Place = Schemas["Place"];
 
-/** Every bad answer: which field, what is allowed, and a sentence for people. */
+/** An edit that does what was refused another way. */
+export interface Way {
+  label: string;
+  edit: Edit;
+}
+
+/** Every bad answer: which field, what is allowed, a sentence for people, and the way out where there is one. */
 export class ApiError extends Error {
   constructor(
     message: string,
     readonly status: number,
     readonly field: string,
+    readonly way?: Way,
   ) {
     super(message);
   }
@@ -93,8 +100,8 @@ async function call(method: string, path: string, body?: BodyInit, type = "appli
   });
   const data: unknown = await answer.json().catch(() => null);
   if (answer.ok) return data;
-  const fault = (data as { error?: { message?: string; field?: string } } | null)?.error;
-  throw new ApiError(fault?.message ?? `The server answered ${answer.status}.`, answer.status, fault?.field ?? "");
+  const fault = (data as { error?: { message?: string; field?: string; way?: Way } } | null)?.error;
+  throw new ApiError(fault?.message ?? `The server answered ${answer.status}.`, answer.status, fault?.field ?? "", fault?.way);
 }
 
 /** The only place that calls fetch. The contract is api/openapi.yaml. */

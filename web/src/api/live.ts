@@ -1,6 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
-import { EDITS } from "./queries";
+import { EDITS, readAnew } from "./queries";
 import type { components } from "./schema";
 
 /** One frame from engine, deck and desk, about 20 a second. */
@@ -68,7 +68,7 @@ function hear(client: QueryClient, version: number) {
   told = Math.max(told, version);
   if (client.isMutating({ predicate: ({ options }) => options.scope?.id === EDITS }) > 0) return;
   const known = client.getQueryData<{ version: number }>(["show"])?.version ?? 0;
-  if (told > known) client.invalidateQueries({ queryKey: ["show"] });
+  if (told > known) readAnew(client).catch(() => client.invalidateQueries({ queryKey: ["show"] }));
 }
 
 function listen(client: QueryClient, missed = false): EventSource {

@@ -153,10 +153,12 @@ export function useCommand<T = unknown>(path: string, invalidates: "show" | "tak
     mutationFn: (body: object) => api.post<T>(path, body),
     onSettled: () => client.invalidateQueries({ queryKey: [invalidates] }),
     onError: (error, body) =>
-      needsAsking(error) ? ask(error.message, () => command.mutate({ ...body, during_take: true })) : say(error.message, "error"),
+      needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error"),
   });
   return command;
 }
+
+const takeRuns = (error: Error) => ({ title: "A take is running", text: error.message, yes: "Do it all the same" });
 
 /** What would hurt the running take is asked for a second time. */
 const needsAsking = (error: Error): boolean => error instanceof ApiError && error.status === 409 && error.field === "during_take";
@@ -183,28 +185,54 @@ async function takeOver(client: QueryClient, loom: string | undefined, answer: E
   });
 }
 
+/** Reads show and loom anew in one, so that the page never shows two versions side by side. */
+export async function readAnew(client: QueryClient) {
+  const loom = loomOnScreen(client);
+  const answer = await api.get<Edited>(`/api/page${loom ? `?loom=${encodeURIComponent(loom)}` : ""}`);
+  const known = client.getQueryData<Show>(["show"])?.version ?? 0;
+  if (answer.version >= known) await takeOver(client, loom, answer);
+}
+
 /**
- * Edits carry the version that they are made for, the newest one on hand when their turn comes:
- * they go one after the other. Each is answered with the show as it is then.
+ * Edits carry the version that was looked at when they were begun: the newest one on hand when their turn comes, or
+ * one that is given. They go one after the other. Each is answered with the show as it is then. Where somebody else
+ * changed the same meanwhile it is asked for before that is written over.
  */
 export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => void) {
   const client = useQueryClient();
   const { say, ask } = useNotice();
+  const scope = { id: EDITS };
+  const otherWay = useMutation({
+    scope,
+    mutationFn: (body: ShowBody<"/api/edits">) => change(client, "/api/edits", body),
+    onError: (error) => say(error.message, "error"),
+  });
   const command = useMutation({
-    scope: { id: EDITS },
-    mutationFn: async (body: ShowBody<Path>) => {
-      const loom = loomOnScreen(client);
-      const version = client.getQueryData<Show>(["show"])?.version ?? 1;
-      const answer = await api.post<Edited>(path, { version, ...(loom ? { loom } : {}), ...body });
-      await takeOver(client, loom, answer);
-      return answer;
-    },
+    scope,
+    mutationFn: (body: Versioned<Path>) => change(client, path, body),
     onSuccess: () => after?.(),
-    onError: (error, body) => {
-      if (needsAsking(error)) return ask(error.message, () => command.mutate({ ...body, during_take: true }));
-      say(error.message, "error");
-      if (error instanceof ApiError && error.status === 409) client.invalidateQueries({ queryKey: ["show"] });
+    onError: async (error, body) => {
+      const field = error instanceof ApiError ? error.field : "";
+      if (needsAsking(error)) return ask(takeRuns(error), () => command.mutate({ ...body, during_take: true }));
+      if (field === "version" || field === "meanwhile") await readAnew(client).catch(() => undefined);
+      if (field === "meanwhile") {
+        const { version: _, ...mine } = body;
+        return ask({ title: "Somebody else was here", text: error.message, yes: "Write mine all the same" }, () =>
+          command.mutate(mine as Versioned<Path>),
+        );
+      }
+      const way = error instanceof ApiError ? error.way : undefined;
+      say(error.message, "error", way && { label: way.label, onAct: () => otherWay.mutate(way) });
     },
   });
-  return (body: ShowBody<Path>) => command.mutate(body);
+  return (body: Versioned<Path>) => command.mutate(body);
+}
+
+/** What changes the show, and the version that was looked at when it was begun. */
+type Versioned<Path extends ShowPath> = ShowBody<Path> & { version?: number };
+
+async function change<Path extends ShowPath>(client: QueryClient, path: Path, body: Versioned<Path>) {
+  const loom = loomOnScreen(client);
+  const version = body.version ?? client.getQueryData<Show>(["show"])?.version ?? 1;
+  await takeOver(client, loom, await api.post<Edited>(path, { ...(loom ? { loom } : {}), ...body, version }));
 }

@@ -99,7 +99,10 @@ export function editOf(rows: Row[], typed: Typed[], sockets: Socket[]): { edit: 
       [key]: key === "safe" ? plain === "yes" : key === "pair" ? (plain === "" ? null : withNumber(plain)) : plain,
     };
   }
-  for (const { id, number } of added.values()) cells[id] = { ...cells[id], name: cells[id]?.name || "New source", number };
+  // Rows that follow the list are numbered where they are written: somebody else may just have added one.
+  const gaps = [...added.keys()].sort((a, b) => a - b).some((row, place) => row !== rows.length + place);
+  for (const { id, number } of added.values())
+    cells[id] = { ...cells[id], name: cells[id]?.name || "New source", ...(gaps ? { number } : {}) };
   const rowsEdit: Edit[] = Object.keys(cells).length > 0 ? [{ kind: "rows", rows: cells }] : [];
   return { edit: { kind: "group", edits: [...rowsEdit, ...plugs] } };
 }

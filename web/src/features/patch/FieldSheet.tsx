@@ -1,7 +1,7 @@
 import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import type { FieldTable } from "../../api/client";
-import { useFields, useFieldTable, useShowCommand } from "../../api/queries";
+import { useFields, useFieldTable, useShow, useShowCommand } from "../../api/queries";
 import { columnsOf, editOf, textOf } from "../../model/fieldTable";
 import type { Typed } from "../../model/grid";
 import { tapsInWords } from "../../model/taps";
@@ -71,12 +71,13 @@ function BlockHint({ table }: { table: FieldTable }) {
 function Slots({ table, lit }: { table: FieldTable; lit: string[] }) {
   const { say } = useNotice();
   const edit = useShowCommand("/api/edits");
+  const now = useShow().data?.version ?? 1;
   const columns = columnsOf(table);
 
-  function write(typed: Typed[], label: string) {
+  function write(typed: Typed[], label: string, version: number) {
     const made = editOf(table, typed);
     if ("fault" in made) say(made.fault, "error");
-    else edit({ label, edit: made.edit });
+    else edit({ label, edit: made.edit, version });
   }
   const offered = [...new Set(table.slots.flatMap((slot) => slot.taps))];
   const openable = table.block > 1 && table.opens;
@@ -93,6 +94,7 @@ function Slots({ table, lit }: { table: FieldTable; lit: string[] }) {
         nameOf={(line) => `${table.label} ${table.slots[line]?.number}`}
         isMissing={(line) => table.slots[line]?.present === false}
         lit={lit}
+        version={now}
         onWrite={write}
       />
       {offered.length > 1 && <Box sx={{ fontSize: 12.5, color: "text.secondary", pb: 0.5 }}>Taps: {tapsInWords(offered)}.</Box>}

@@ -1,6 +1,6 @@
 import { Alert, MenuItem, TextField } from "@mui/material";
 import type { SendTable } from "../../api/client";
-import { useMixes, useSendTable, useShowCommand } from "../../api/queries";
+import { useMixes, useSendTable, useShow, useShowCommand } from "../../api/queries";
 import type { Typed } from "../../model/grid";
 import { columns, editOf, textOf } from "../../model/sendTable";
 import { Grid } from "../../ui/grid/Grid";
@@ -38,11 +38,12 @@ export function SendSheet({ mix, lit }: { mix: string | null; lit: string[] }) {
 function Sends({ table, lit }: { table: SendTable; lit: string[] }) {
   const { say } = useNotice();
   const edit = useShowCommand("/api/edits");
+  const now = useShow().data?.version ?? 1;
 
-  function write(typed: Typed[], label: string) {
+  function write(typed: Typed[], label: string, version: number) {
     const made = editOf(table, typed);
     if ("fault" in made) say(made.fault, "error");
-    else edit({ label, edit: made.edit });
+    else edit({ label, edit: made.edit, version });
   }
   return (
     <Grid
@@ -54,6 +55,7 @@ function Sends({ table, lit }: { table: SendTable; lit: string[] }) {
       idOf={(line) => table.lines[line]?.id}
       nameOf={(line) => `${table.lines[line]?.label} to ${table.label}`}
       lit={lit}
+      version={now}
       onWrite={write}
     />
   );

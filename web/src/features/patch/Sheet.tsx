@@ -10,6 +10,7 @@ import { Swatch } from "../../ui/Swatch";
 const SPARE_LINES = 8;
 
 interface Props {
+  version: number;
   rows: Row[];
   sockets: Socket[];
   follow: boolean;
@@ -17,14 +18,14 @@ interface Props {
 }
 
 /** The input list as a sheet: a line a source. */
-export function Sheet({ rows, sockets, follow, lit }: Props) {
+export function Sheet({ version: now, rows, sockets, follow, lit }: Props) {
   const { say } = useNotice();
   const edit = useShowCommand("/api/edits");
 
-  function write(typed: Typed[], label: string) {
+  function write(typed: Typed[], label: string, version: number) {
     const made = editOf(rows, typed, sockets);
     if ("fault" in made) say(made.fault, "error");
-    else edit({ label, edit: made.edit });
+    else edit({ label, edit: made.edit, version });
   }
 
   function moveRow(from: number, to: number): boolean {
@@ -59,6 +60,7 @@ export function Sheet({ rows, sockets, follow, lit }: Props) {
       idOf={(line) => rows[line]?.id}
       nameOf={(line) => rows[line]?.name}
       lit={lit}
+      version={now}
       onWrite={write}
       onMove={moveRow}
       onTakeOut={takeOut}

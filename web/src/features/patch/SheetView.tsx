@@ -23,7 +23,7 @@ export function SheetView({ show, lit }: { show: Show; lit: string[] }) {
           Type to write; Enter, Tab and arrows move; Ctrl+D fills down; Alt+↑↓ moves the row
         </Box>
       </Box>
-      <Sheet rows={show.rows} sockets={show.sockets} follow={follow} lit={lit} />
+      <Sheet version={show.version} rows={show.rows} sockets={show.sockets} follow={follow} lit={lit} />
     </Box>
   );
 }

@@ -157,7 +157,9 @@ function useChoose(done: () => void) {
     },
     onError: (error, { wish }) => {
       if (error instanceof ApiError && error.status === 409 && error.field === "during_take")
-        return ask(error.message, () => command.mutate({ wish, sure: true }));
+        return ask({ title: "A take is running", text: error.message, yes: "Do it all the same" }, () =>
+          command.mutate({ wish, sure: true }),
+        );
       say(error.message, "error");
     },
   });

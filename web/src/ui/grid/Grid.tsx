@@ -1,6 +1,6 @@
 import { Box } from "@mui/material";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import {
   type Cell,
   chosen,
@@ -14,6 +14,7 @@ import {
   type Typed,
   toClipboard,
 } from "../../model/grid";
+import { useNotice } from "../notice";
 import { CellEditor } from "./CellEditor";
 import { GridLine, ROW_HEIGHT } from "./GridLine";
 
@@ -35,16 +36,32 @@ interface Props {
   lit: readonly string[];
   /** Lines that cannot be used on this model. */
   isMissing?: (row: number) => boolean;
-  onWrite: (typed: Typed[], label: string) => void;
+  /** The version of what is shown. */
+  version: number;
+  /** `seen` is the version that stood there when the writing was begun. */
+  onWrite: (typed: Typed[], label: string, seen: number) => void;
   /** A line was dragged, or moved by Alt and an arrow. */
   onMove?: (from: number, to: number) => boolean;
   /** Lines whose first cell was chosen, and Delete. */
   onTakeOut?: (from: number, to: number) => void;
 }
 
+/** A cell while somebody writes in it. */
+interface Typing {
+  text: string;
+  /** What stood there before. */
+  was: string;
+  /** Begun by a letter: what is typed is the value, also where there is a choice. */
+  byLetter: boolean;
+  /** The line, or how far beyond the last one it is. */
+  id: string | undefined;
+  spare: number;
+  seen: number;
+}
+
 /** Sheet editing as people know it; only lines in sight are drawn, so hundreds stay smooth. */
 export function Grid(props: Props) {
-  const { label, columns, lines, spare = 0, textAt, faceAt, choicesAt, offersFor, idOf, nameOf, lit, isMissing, onWrite } = props;
+  const { label, columns, lines, spare = 0, textAt, faceAt, choicesAt, offersFor, idOf, nameOf, lit, isMissing, version, onWrite } = props;
   const frame = useRef<HTMLDivElement>(null);
   const firstColumn = Math.max(
     0,
@@ -52,17 +69,36 @@ export function Grid(props: Props) {
   );
   const [anchor, setAnchor] = useState<Cell>({ row: 0, column: firstColumn });
   const [cursor, setCursor] = useState<Cell>({ row: 0, column: firstColumn });
-  const [typing, setTyping] = useState<string | null>(null);
-  const [byLetter, setByLetter] = useState(false);
+  const { say } = useNotice();
+  const [typing, setTyping] = useState<Typing | null>(null);
   const count = lines + spare;
   const virtual = useVirtualizer({ count, getScrollElement: () => frame.current, estimateSize: () => ROW_HEIGHT, overscan: 6 });
   const area = span(anchor, cursor);
   const column = columns[cursor.column];
   const choices = column && (choicesAt?.(cursor.row, column.key) ?? column.choices);
 
-  function write(typed: Typed[], what: string) {
-    if (typed.length > 0) onWrite(typed, what);
+  function write(typed: Typed[], what: string, seen = version) {
+    if (typed.length > 0) onWrite(typed, what, seen);
   }
+
+  /** Where the line that somebody writes in stands by now: others may have moved, added or taken out lines. */
+  function lineOf({ id, spare: beyond }: Typing): number {
+    if (id === undefined) return lines + beyond;
+    for (let line = 0; line < lines; line += 1) if (idOf(line) === id) return line;
+    return -1;
+  }
+
+  const written = typing ? lineOf(typing) : cursor.row;
+  useEffect(() => {
+    if (typing === null || written === cursor.row) return;
+    if (written >= 0) {
+      setCursor((now) => ({ ...now, row: written }));
+      setAnchor((now) => ({ ...now, row: written }));
+    } else {
+      setTyping(null);
+      say("The line that you were writing in was taken out by somebody else.", "error");
+    }
+  }, [typing, written, cursor.row, say]);
 
   function go(cell: Cell, extend = false) {
     setCursor(cell);
@@ -72,9 +108,9 @@ export function Grid(props: Props) {
 
   function commit(value: string, key: string, shift: boolean) {
     leave();
-    if (column && textAt(cursor.row, column.key) !== value) {
+    if (column && typing && typing.was !== value) {
       const name = nameOf(cursor.row);
-      write([{ row: cursor.row, key: column.key, value }], name ? `${column.title} of ${name}` : "A new row");
+      write([{ row: cursor.row, key: column.key, value }], name ? `${column.title} of ${name}` : "A new row", typing.seen);
     }
     go(moved(cursor, key, shift, count, columns.length));
   }
@@ -91,9 +127,9 @@ export function Grid(props: Props) {
   const isFree = () => column !== undefined && !column.fixed && !isMissing?.(cursor.row);
 
   /** What is typed is the value, also where there is a choice: a list of its own would take another. */
-  function begin(text: string, letter: boolean) {
-    setTyping(text);
-    setByLetter(letter);
+  function begin(line: number, key: string, letter?: string) {
+    const was = textAt(line, key);
+    setTyping({ text: letter ?? was, was, byLetter: letter !== undefined, id: idOf(line), spare: line - lines, seen: version });
   }
 
   function onKey(event: KeyboardEvent) {
@@ -113,12 +149,12 @@ export function Grid(props: Props) {
       if (next.column === cursor.column) return;
       go(next);
     } else if (event.key === "Enter" || event.key === "F2") {
-      if (!isFree()) return;
-      begin(column ? textAt(cursor.row, column.key) : "", false);
+      if (!column || !isFree()) return;
+      begin(cursor.row, column.key);
     } else if (event.key === "Delete" || event.key === "Backspace") {
       if (area.left === 0 && props.onTakeOut) props.onTakeOut(area.top, area.bottom);
       else write(cleared(columns, area), "Clear cells");
-    } else if (event.key.length === 1 && !control && column && isFree()) begin(event.key, true);
+    } else if (event.key.length === 1 && !control && column && isFree()) begin(cursor.row, column.key, event.key);
     else return;
     event.preventDefault();
   }
@@ -138,10 +174,10 @@ export function Grid(props: Props) {
   const editor = typing !== null && column && (
     <CellEditor
       title={column.title}
-      start={typing}
-      choices={byLetter ? undefined : choices}
-      offers={byLetter && choices ? choices : offersFor?.(column.key)}
-      onCommit={(value, key, shift) => commit(byLetter && choices ? chosen(choices, value) : value, key, shift)}
+      start={typing.text}
+      choices={typing.byLetter ? undefined : choices}
+      offers={typing.byLetter && choices ? choices : offersFor?.(column.key)}
+      onCommit={(value, key, shift) => commit(typing.byLetter && choices ? chosen(choices, value) : value, key, shift)}
       onLeave={leave}
     />
   );
@@ -191,7 +227,7 @@ export function Grid(props: Props) {
                 editor={editor}
                 onPoint={(place, extend) => go({ row: line, column: place }, extend)}
                 onExtend={(place) => !(props.onMove && anchor.column === 0) && setCursor({ row: line, column: place })}
-                onOpen={(place) => begin(textAt(line, columns[place]?.key ?? ""), false)}
+                onOpen={(place) => begin(line, columns[place]?.key ?? "")}
                 onDrop={(from) => moveLine(from, line)}
               />
             );
