@@ -9,6 +9,8 @@ module Loomshuttle
     module Join
       # A run as long as both posts.
       TO_THE_END = "end"
+      # Not a run: the whole block of slots that the first place stands in.
+      BLOCK = "block"
 
       module_function
 
@@ -21,9 +23,11 @@ module Loomshuttle
       # channels that are sent to a mix go all to that mix. What has nothing to lay on the way is
       # passed over.
       #
-      # @param count [Integer, String] or TO_THE_END
+      # @param count [Integer, String] or TO_THE_END, or BLOCK
       # @return [Edit, Refusal]
       def run(show, one, other, count)
+        return block(show, one, other) if count == BLOCK
+
         from, to, first = directed(show, one, other)
         return JoinRefusals.nothing(show, one, other) unless first
 
@@ -32,10 +36,26 @@ module Loomshuttle
         result.is_a?(Refusal) ? JoinRefusals.of(show, one, other, made, result) : made
       end
 
+      # A block that was dropped on a slot of its own field changes places with the block there; on
+      # anything else it takes the block of sources that lies there.
+      #
+      # @return [Edit, Refusal]
+      def block(show, one, other)
+        first = Patch::Block.first_or_self(show, one)
+        aligned = aligned(show, first, other)
+        return between(show, first, aligned) unless same_field?(one, other)
+
+        swap = Swap.new(one: first, other: Patch::Block.first_or_self(show, other))
+        result = swap.apply(show)
+        result.is_a?(Refusal) ? result : swap
+      end
+
       # What the history calls it.
       #
       # @return [String]
       def words(show, one, other, count = 1)
+        return block_words(show, one, other) if count == BLOCK
+
         from, to, = directed(show, one, other)
         from, to = [from || one, to || other].map { |id| show.label(id) }
         return "Lay #{from} on #{to}" if count == 1
@@ -71,6 +91,22 @@ module Loomshuttle
       #
       # @param other [String, nil] nil where a place is freed of whatever comes to it
       def parting_words(show, one, other) = other ? "Take #{show.label(one)} off #{show.label(other)}" : "Free #{show.label(one)}"
+
+      def block_words(show, one, other)
+        slots = Patch::Block.slots(show, one)
+        return "Swap #{Words::Runs.places(show, slots)} with #{Words::Runs.places(show, Patch::Block.slots(show, other))}" if same_field?(one, other)
+
+        from = aligned(show, slots.first, other)
+        "Lay #{Words::Runs.places(show, slots.each_index.map { |step| Endpoint.parse(from).onward(step) })} on #{Words::Runs.places(show, slots)}"
+      end
+
+      def same_field?(one, other) = Endpoint.parse(one).field == Endpoint.parse(other).field
+
+      # Where the block of sources begins in which a place lies, for a block of slots of that size.
+      def aligned(show, slot, other)
+        size = Patch::Block.slots(show, slot).size
+        Endpoint.parse(other).then { |place| place.number.is_a?(Integer) && !show.rows.key?(other) ? place.at(((place.number - 1) / size * size) + 1) : other }
+      end
 
       # @return [Array(String, String, Edit), nil] the end it comes from, the end it goes to
       def directed(show, one, other)
@@ -129,7 +165,7 @@ module Loomshuttle
         slot = Laying.slot_behind(show, to)
         Clear.new(slot: slot) if slot && show.patch.slots.key?(slot) && show.graph.line_back(to).drop(1).include?(from)
       end
-      private_class_method :directed, :onward, :there?, :following, :absent, :nothing_on, :parting
+      private_class_method :block, :block_words, :same_field?, :aligned, :directed, :onward, :there?, :following, :absent, :nothing_on, :parting
     end
   end
 end

@@ -33,7 +33,7 @@ module Loomshuttle
       end
 
       def post_data(show, mixes, post)
-        knots = post[:ids].map { |id| knot(show, mixes, id) }
+        knots = post[:ids].map { |id| knot(show, mixes, id).merge(aside: post[:aside].include?(id)) }
         knots = knots.map { |one| one.merge(label: carried(show, one)) } if post[:sources]
         {key: post[:key], title: post[:title], knots: knots, brackets: post[:sources] ? [] : brackets(show, post[:ids])}
       end
@@ -49,6 +49,7 @@ module Loomshuttle
         {id: id,
          number: show.rows[id]&.number || endpoint.number,
          label: label(show, id, endpoint),
+         name: (show.rows[id] || show.track_at(id))&.name || show.names[id],
          present: outside_rig?(endpoint) || show.rig.present?(id),
          **thread(show, mixes, id)}
       end

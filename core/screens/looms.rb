@@ -6,8 +6,9 @@ module Loomshuttle
     # several desks, by its name and the desk that it is woven for: "patch@monitors". Each
     # answers the `posts` that Loom.weave takes:
     #
-    #   {key:, title:, ids: [endpoint id], mixes:, sources:, notes:}
+    #   {key:, title:, ids: [endpoint id], aside: [endpoint id], mixes:, sources:, notes:}
     #
+    # aside    places of another kind that stand behind the others; those that carry nothing fold away
     # mixes    whether places of the post are mixes that run on as threads of their own
     # sources  whether places are looked at as what they carry: named by it, without their blocks
     # notes    whether threads that end there say their tap and delay
@@ -38,7 +39,7 @@ module Loomshuttle
         gear = Surroundings.new(show, desk)
         [post("row", "Input list", gear.rows),
           post("socket", "Socket", [*gear.boxes, *gear.neighbours, desk].compact.flat_map { |device| show.places(device, "mic") }),
-          post("channel", "Channel", show.places(desk, "channel")),
+          post("channel", "Channel", show.places(desk, "channel"), aside: mixes_to_lanes(show, desk), mixes: true),
           post("lane", "Card lane", show.places(desk, "card-send")),
           post("track", "Track", gear.computers.flat_map { |computer| show.places(computer, "track") })]
       end
@@ -82,8 +83,15 @@ module Loomshuttle
           post("listener", "Listener", inputs_of_listeners(show))]
       end
 
-      def post(key, title, ids, mixes: false, sources: false, notes: false)
-        {key: key, title: title, ids: ids, mixes: mixes, sources: sources, notes: notes}
+      def post(key, title, ids, aside: [], mixes: false, sources: false, notes: false)
+        {key: key, title: title, ids: ids + aside, aside: aside, mixes: mixes, sources: sources, notes: notes}
+      end
+
+      # Mixes that a card lane takes, itself or by an output, so that one can be printed.
+      def mixes_to_lanes(show, desk)
+        takes = ->(field) { desk&.profile&.fields&.dig(field)&.takes || [] }
+        taken = takes["card-send"].then { |families| families.include?("output") ? families | takes["output"] : families }
+        mixes_of(show, desk).select { |id| taken.include?(Endpoint.parse(id).family) }
       end
 
       def mixes_of(show, desk) = desk ? (%w[main bus matrix] & desk.profile.mixes).flat_map { |family| show.places(desk, family) } : []
@@ -101,7 +109,7 @@ module Loomshuttle
       def fed_channels(show, lanes)
         lanes.flat_map { |lane| show.graph.onward(lane).map(&:to) }.select { |id| show.rig.kind_of(id) == "channel" }.uniq
       end
-      private_class_method :post, :mixes_of, :inputs_of_listeners, :playback_lanes, :fed_channels
+      private_class_method :post, :mixes_to_lanes, :mixes_of, :inputs_of_listeners, :playback_lanes, :fed_channels
     end
   end
 end

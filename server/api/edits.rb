@@ -15,7 +15,7 @@ module Loomshuttle
         def self.changes(app)
           app.post("/api/edits") { edited(given["label"] || "Edit") { Loomshuttle::Edits.from_outside(given["edit"]) } }
           app.post("/api/mends") { mend(cured(given["key"])) }
-          app.post("/api/joins") { edited(Loomshuttle::Edits::Join.words(show, given["from"], given["to"], given["count"] || 1)) { |now| join(now) } }
+          app.post("/api/joins") { edited(Loomshuttle::Edits::Join.words(show, *joined)) { |now| join(now) } }
           app.post("/api/partings") { edited(Loomshuttle::Edits::Join.parting_words(show, given["from"], given["to"])) { |now| part(now) } }
           app.post("/api/undo") { answer(@edit.undo(author, during_take: given["during_take"])) }
           app.post("/api/redo") { answer(@edit.redo(author, during_take: given["during_take"])) }
@@ -55,7 +55,10 @@ module Loomshuttle
             given["part"] ? part(show) : join(show)
           end
 
-          def join(now) = Loomshuttle::Edits::Join.run(now, given["from"], given["to"], given["count"] || 1)
+          def join(now) = Loomshuttle::Edits::Join.run(now, *joined)
+
+          # The two ends and how many, or that it is the whole block of the first.
+          def joined = [given["from"], given["to"], given["block"] ? Loomshuttle::Edits::Join::BLOCK : given["count"] || 1]
 
           def part(now)
             given["to"] ? Loomshuttle::Edits::Join.apart(now, given["from"], given["to"]) : Loomshuttle::Edits::Join.free(now, given["from"])

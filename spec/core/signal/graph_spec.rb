@@ -63,7 +63,7 @@ RSpec.describe Loomshuttle::Signal::Graph do
     it "has the same joins after many edits, each laid over what was there, as laid anew (seed #{seed})" do
       edits = RandomEdits.new(seed)
       followed = 0
-      200.times.reduce(show) do |now, i|
+      400.times.reduce(show) do |now, i|
         one = Loomshuttle::Edits.from_h(edits.next)
         after = one.apply(now)
         next now if after.is_a?(Loomshuttle::Refusal) || after.rig.devices.size < 4

@@ -73,7 +73,17 @@ RSpec.describe Loomshuttle::Screens::Loom do
   end
 
   it "does not draw through mixes that stand on no post" do
-    expect(loom[:strands].map { |strand| strand[:to] }).not_to include("desk/card-send/25")
+    posts = Loomshuttle::Screens::Looms.named("patch", show)
+    channels = posts.find { |post| post[:key] == "channel" }
+    without = posts.map { |post| post.equal?(channels) ? post.merge(ids: post[:ids] - post[:aside], aside: []) : post }
+    expect(described_class.weave(show, without)[:strands].map { |strand| strand[:to] }).not_to include("desk/card-send/25")
+  end
+
+  it "draws a printed mix from the mix to its lane, and no send" do
+    printed = loom[:strands].select { |strand| strand[:from].match?(%r{/(main|bus)/}) }.map { |strand| strand.values_at(:from, :to) }
+    expect(printed).to include(%w[desk/main/1 desk/card-send/25], %w[desk/bus/5 desk/card-send/27])
+    expect(loom[:strands].map { |strand| strand[:to] }.grep(%r{/(main|bus|matrix)/})).to eq([])
+    expect(loom[:posts].flat_map { |post| post[:knots] }.select { |knot| knot[:aside] }.map { |knot| knot[:id] }).to include("desk/main/1", "desk/bus/16", "desk/matrix/6")
   end
 
   it "keeps the colours of a swung desk's channels" do

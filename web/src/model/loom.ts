@@ -123,8 +123,9 @@ export function rowHeightFor(loom: Loom, folded: ReadonlySet<string>): number {
 const BLOCK = 8;
 
 /**
- * Whole blocks of places that nothing runs through, beyond the first few: long posts fold there, in their
- * middle too, unless somebody unfolded them.
+ * Whole blocks of places that carry nothing, beyond the first few: long posts fold there, in their
+ * middle too, unless somebody unfolded them. Rows never fold: those that lead nowhere yet are the ones that
+ * are to be laid. Places that stand aside fold one by one, mains not while they carry something.
  */
 export function quietPlaces(loom: Loom, keep: number, unfolded: ReadonlySet<string> = new Set(), wanted: Strand[] = []): Set<string> {
   const busy = new Set(loom.strands.filter((strand) => strand.row !== null).flatMap((strand) => [strand.from, strand.to]));
@@ -133,29 +134,62 @@ export function quietPlaces(loom: Loom, keep: number, unfolded: ReadonlySet<stri
   for (const strand of wanted) if (strand.row !== null) busy.add(strand.from).add(strand.to);
   const quiet = new Set<string>();
   for (const post of loom.posts) {
-    if (unfolded.has(post.key)) continue;
-    for (let first = keep; first < post.knots.length; first += BLOCK) {
-      const block = post.knots.slice(first, first + BLOCK);
-      if (block.every((knot) => !busy.has(knot.id))) for (const knot of block) quiet.add(knot.id);
+    if (post.key === "row" || unfolded.has(post.key)) continue;
+    const own = post.knots.filter(({ aside }) => !aside);
+    for (let first = keep; first < own.length; first += BLOCK) {
+      const block = own.slice(first, first + BLOCK);
+      if (block.every((knot) => knot.row === null && !busy.has(knot.id))) for (const knot of block) quiet.add(knot.id);
     }
+    for (const knot of post.knots)
+      if (knot.aside && !busy.has(knot.id) && !(knot.row !== null && knot.id.includes("/main/"))) quiet.add(knot.id);
   }
   return quiet;
 }
+
+/** What stands for the folded places of a post, where a cursor can be. */
+export const foldOf = (post: string): string => `fold ${post}`;
+export const postOfFold = (id: string): string | null => (id.startsWith("fold ") ? id.slice(5) : null);
 
 /** Where a post jumps over what is folded: the places right behind each gap. */
 export const gapsOn = (knots: Knot[], folded: ReadonlySet<string>): string[] =>
   knots.filter((knot, i) => i > 0 && !folded.has(knot.id) && folded.has(knots[i - 1]?.id ?? "")).map(({ id }) => id);
 
-/** Where an arrow key leads from a place. */
+/** Where an arrow key leads from a place; below the last one lies what is folded. */
 export function neighbour(loom: Loom, picture: Picture, id: string, key: string): string {
-  const here = picture.placed.get(id);
-  if (!here) return id;
   const step = key === "ArrowLeft" || key === "ArrowUp" ? -1 : 1;
   const sideways = key === "ArrowLeft" || key === "ArrowRight";
+  const folded = postOfFold(id);
+  const here = folded === null ? picture.placed.get(id) : { post: loom.posts.findIndex((post) => post.key === folded), place: Infinity };
+  if (!here) return id;
   const post = loom.posts[here.post + (sideways ? step : 0)];
   if (!post) return id;
   const shown = post.knots.filter((knot) => picture.placed.has(knot.id));
-  return shown[Math.min(shown.length - 1, Math.max(0, here.place + (sideways ? 0 : step)))]?.id ?? id;
+  const wanted = here.place === Infinity ? shown.length + (sideways || step > 0 ? 0 : -1) : here.place + (sideways ? 0 : step);
+  if (wanted >= shown.length && shown.length < post.knots.length && (!sideways || here.place === Infinity)) return foldOf(post.key);
+  return shown[Math.min(shown.length - 1, Math.max(0, wanted))]?.id ?? id;
+}
+
+/** The place of a number on a post, folded or not, where digits were typed: of all of them, else of the last. */
+export function numbered(loom: Loom, post: number, digits: string): { id: string; digits: string } | null {
+  for (const typed of [digits, digits.slice(-1)]) {
+    const found = loom.posts[post]?.knots.find((knot) => String(knot.number) === typed);
+    if (found) return { id: found.id, digits: typed };
+  }
+  return null;
+}
+
+/** The bracket that a place stands in, where its block is not opened. */
+export function bracketOf(loom: Loom, id: string): { post: number; first: string; last: string; label: string } | null {
+  for (const [post, { brackets, knots }] of loom.posts.entries()) {
+    const at = knots.findIndex((knot) => knot.id === id);
+    if (at === -1) continue;
+    const found = brackets.find(
+      ({ first, last, opened }) =>
+        !opened && knots.findIndex((knot) => knot.id === first) <= at && at <= knots.findIndex((knot) => knot.id === last),
+    );
+    if (found) return { post, first: found.first, last: found.last, label: found.label };
+  }
+  return null;
 }
 
 /** Dashes of a stitch: colour is never the only sign of a group. */

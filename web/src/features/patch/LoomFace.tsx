@@ -1,9 +1,11 @@
 import { Alert, Box } from "@mui/material";
-import { useState } from "react";
-import type { Change, Edit } from "../../api/client";
+import { useCallback, useState } from "react";
+import { ApiError, api, type Change, type Edit, type HistoryEntry, type Loom as LoomData } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
-import { type Aim, Loom } from "../../ui/loom/Loom";
+import type { Aim } from "../../ui/loom/HoldChip";
+import { Loom } from "../../ui/loom/Loom";
+import { useNotice } from "../../ui/notice";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useSettled } from "../../ui/useSettled";
 import { RunsPanel } from "./RunsPanel";
@@ -41,9 +43,20 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
   const join = useShowCommand("/api/joins");
   const part = useShowCommand("/api/partings");
   const cure = useShowCommand("/api/mends");
+  const edit = useShowCommand("/api/edits");
+  const { say } = useNotice();
+  const sayLost = useCallback(
+    async (what: string) => {
+      const newest = (await api.get<HistoryEntry[]>("/api/history").catch(() => []))[0];
+      const by = newest && !newest.mine ? ` ${newest.who || "Another browser"}: "${newest.label}".` : "";
+      say(`${what} is there no more, so it was let go.${by}`, "error");
+    },
+    [say],
+  );
   // While a take runs a stray key takes nothing off.
   const recording = useFrame((frame) => frame.engine?.recording != null);
   const mend = dead ? why.data?.mend : null;
+  const refused = preview.error instanceof ApiError ? preview.error : null;
   const previewed = preview.data ? changesInWords(preview.data.changes) : preview.error?.message;
   return (
     <>
@@ -64,8 +77,10 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
               if (id && !runsOpen && shown) onShown(null);
             }}
             onAim={setAim}
-            onJoin={(from, to, count) => join({ from, to, count })}
+            onJoin={({ part: _, ...joined }) => join(joined)}
             onPart={(from, to) => part(to ? { from, to } : { from })}
+            onLost={sayLost}
+            onRename={(id, name) => edit({ label: `Name of ${labelOf(loom.data, id)}`, edit: { kind: "rename", id, name } })}
             keysHeld={recording}
           />
         )}
@@ -73,12 +88,21 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
       <ThreadSentence
         sentence={previewed ?? (dead && why.data ? why.data.sentence : focus ? trace.data?.sentence : undefined)}
         broken={preview.error ? true : dead && why.data && !previewed ? !why.data.fine : undefined}
-        mend={mend ? { label: mend.label, onMend: () => cure({ key: mend.key }) } : undefined}
+        mend={
+          refused?.way
+            ? { label: refused.way.label, onMend: () => refused.way && edit(refused.way) }
+            : mend && !previewed
+              ? { label: mend.label, onMend: () => cure({ key: mend.key }) }
+              : undefined
+        }
         rest={REST}
       />
     </>
   );
 }
+
+const labelOf = (loom: LoomData | undefined, id: string): string =>
+  loom?.posts.flatMap(({ knots }) => knots).find((knot) => knot.id === id)?.label ?? id;
 
 const SAID = 3;
 

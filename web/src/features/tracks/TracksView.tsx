@@ -36,7 +36,7 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
             shown={lit}
             label="Tracks loom"
             onFocus={setFocus}
-            onJoin={(from, to, count) => join({ from, to, count })}
+            onJoin={({ part: _, ...joined }) => join(joined)}
           />
         )}
       </Box>

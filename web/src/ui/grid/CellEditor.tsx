@@ -1,8 +1,9 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { type RefObject, useEffect, useId, useRef, useState } from "react";
 
 interface Props {
   title: string;
-  start: string;
+  /** What stands in the field; it outlives the field. */
+  draft: RefObject<string>;
   /** What the cell may say; none for free text. */
   choices?: readonly string[];
   /** What is offered while one types. */
@@ -12,13 +13,18 @@ interface Props {
 }
 
 /** The field in which one cell is written; Enter and Tab keep it, Escape leaves it as it was. */
-export function CellEditor({ title, start, choices, offers, onCommit, onLeave }: Props) {
+export function CellEditor({ title, draft, choices, offers, onCommit, onLeave }: Props) {
   const list = useId();
   const field = useRef<HTMLInputElement & HTMLSelectElement>(null);
-  const [value, setValue] = useState(start);
+  const [value, setValue] = useState(draft.current);
   // The field goes away as soon as it is kept or left, and going away blurs it once more.
   const done = useRef(false);
   useEffect(() => field.current?.focus(), []);
+
+  function write(text: string) {
+    draft.current = text;
+    setValue(text);
+  }
 
   function finish(act: () => void) {
     if (done.current) return;
@@ -43,7 +49,7 @@ export function CellEditor({ title, start, choices, offers, onCommit, onLeave }:
   };
   if (choices)
     return (
-      <select {...common} onChange={(event) => setValue(event.target.value)}>
+      <select {...common} onChange={(event) => write(event.target.value)}>
         {choices.map((choice) => (
           <option key={choice} value={choice} style={{ color: "black" }}>
             {choice}
@@ -53,7 +59,7 @@ export function CellEditor({ title, start, choices, offers, onCommit, onLeave }:
     );
   return (
     <>
-      <input {...common} list={offers ? list : undefined} onChange={(event) => setValue(event.target.value)} />
+      <input {...common} list={offers ? list : undefined} onChange={(event) => write(event.target.value)} />
       {offers && (
         <datalist id={list}>
           {offers.map((offer) => (

@@ -48,7 +48,6 @@ interface Props {
 
 /** A cell while somebody writes in it. */
 interface Typing {
-  text: string;
   /** What stood there before. */
   was: string;
   /** Begun by a letter: what is typed is the value, also where there is a choice. */
@@ -71,6 +70,8 @@ export function Grid(props: Props) {
   const [cursor, setCursor] = useState<Cell>({ row: 0, column: firstColumn });
   const { say } = useNotice();
   const [typing, setTyping] = useState<Typing | null>(null);
+  /** What is written so far: it goes with its line, wherever that moves. */
+  const draft = useRef("");
   const count = lines + spare;
   const virtual = useVirtualizer({ count, getScrollElement: () => frame.current, estimateSize: () => ROW_HEIGHT, overscan: 6 });
   const area = span(anchor, cursor);
@@ -129,7 +130,8 @@ export function Grid(props: Props) {
   /** What is typed is the value, also where there is a choice: a list of its own would take another. */
   function begin(line: number, key: string, letter?: string) {
     const was = textAt(line, key);
-    setTyping({ text: letter ?? was, was, byLetter: letter !== undefined, id: idOf(line), spare: line - lines, seen: version });
+    draft.current = letter ?? was;
+    setTyping({ was, byLetter: letter !== undefined, id: idOf(line), spare: line - lines, seen: version });
   }
 
   function onKey(event: KeyboardEvent) {
@@ -174,7 +176,7 @@ export function Grid(props: Props) {
   const editor = typing !== null && column && (
     <CellEditor
       title={column.title}
-      start={typing.text}
+      draft={draft}
       choices={typing.byLetter ? undefined : choices}
       offers={typing.byLetter && choices ? choices : offersFor?.(column.key)}
       onCommit={(value, key, shift) => commit(typing.byLetter && choices ? chosen(choices, value) : value, key, shift)}

@@ -3,7 +3,19 @@ import RemoveIcon from "@mui/icons-material/Remove";
 import { Box, Button, IconButton, useTheme } from "@mui/material";
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import type { Loom as LoomData, Strand } from "../../api/client";
-import { areJoined, comesToIt, layOut, quietPlaces, rowHeightFor, threadAndMistakes, threadPath } from "../../model/loom";
+import {
+  areJoined,
+  bracketOf,
+  comesToIt,
+  layOut,
+  postOfFold,
+  quietPlaces,
+  rowHeightFor,
+  threadAndMistakes,
+  threadPath,
+} from "../../model/loom";
+import { type Aim, type Hold, HoldChip } from "./HoldChip";
+import { NameOnLoom } from "./NameOnLoom";
 import { hitBox, Places } from "./Places";
 import { Posts, PostTitles, TITLES_HEIGHT } from "./Posts";
 import { Ghosts, Threads } from "./Threads";
@@ -23,19 +35,15 @@ interface Props {
   /** What is held over another place: somebody may want to see first what it would do. */
   onAim?: (aim: Aim | null) => void;
   /** Two places were joined; a run lays so many one to one onward. */
-  onJoin?: (from: string, to: string, count: number) => void;
+  onJoin?: (aim: Aim) => void;
   /** What is laid between two places comes off, or whatever comes to one. */
   onPart?: (from: string, to: string | null) => void;
+  /** What was held is there no more. */
+  onLost?: (label: string) => void;
+  /** A place gets another name; an empty one gives it its own again. */
+  onRename?: (id: string, name: string) => void;
   /** Keys take nothing off, since a stray one could. */
   keysHeld?: boolean;
-}
-
-/** Two places, how many onward, and whether the thread between them would come off. */
-export interface Aim {
-  from: string;
-  to: string;
-  count: number;
-  part: boolean;
 }
 
 const ZOOM_MIN = 0.5;
@@ -47,14 +55,14 @@ const DRAG_PX = 6;
  * The picture of all threads: upright posts, knots on them, threads between them. What is lit is drawn
  * once more over the dimmed picture, so that a moving pointer repaints one thread and not all.
  */
-export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, onAim, onJoin, onPart, keysHeld }: Props) {
+export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, onAim, onJoin, onPart, onLost, onRename, keysHeld }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(900);
   const [zoom, setZoom] = useState(1);
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState<string | null>(null);
-  const [held, setHeld] = useState<string | null>(null);
-  const [run, setRun] = useState(1);
+  const [hold, setHold] = useState<Hold | null>(null);
+  const [renamed, setRenamed] = useState<string | null>(null);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const pan = useRef<{ x: number; y: number } | null>(null);
   /** Where a thread was picked up, as long as the button is down. */
@@ -86,22 +94,38 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
 
   function look(id: string | null) {
     setCursor(id);
-    onFocus(id);
-    if (held) onAim?.(id && id !== held ? aimAt(held, id, run) : null);
+    const place = id && postOfFold(id) === null ? id : null;
+    onFocus(place);
+    if (hold) onAim?.(place && place !== hold.id ? aimAt(hold, place) : null);
   }
 
-  const aimAt = (from: string, to: string, count: number): Aim => ({
-    from,
+  const aimAt = ({ id, block, run }: Hold, to: string): Aim => ({
+    from: id,
     to,
-    count,
-    part: onPart !== undefined && count === 1 && areJoined(loom, from, to),
+    count: run,
+    block,
+    part: onPart !== undefined && !block && run === 1 && areJoined(loom, id, to),
   });
+
+  /** What is picked up: a place, or the whole block that it stands in. */
+  function take(id: string, block = false) {
+    const bracket = block ? bracketOf(loom, id) : null;
+    if (block && !bracket) return;
+    const knot = picture.placed.get(id)?.knot ?? loom.posts.flatMap(({ knots }) => knots).find((one) => one.id === id);
+    setHold({
+      id: bracket?.first ?? id,
+      block: bracket !== null,
+      run: 1,
+      label: bracket ? `the block ${bracket.label}` : (knot?.label ?? id),
+    });
+  }
 
   /** Laid where a thread lies already, the thread comes off. */
   function drop(to: string) {
-    if (held && held !== to) {
-      if (aimAt(held, to, run).part) onPart?.(held, to);
-      else onJoin?.(held, to, run);
+    if (hold && hold.id !== to) {
+      const aim = aimAt(hold, to);
+      if (aim.part) onPart?.(hold.id, to);
+      else onJoin?.(aim);
     }
     letGo();
   }
@@ -112,24 +136,32 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   }
 
   function letGo() {
-    setHeld(null);
-    setRun(1);
+    setHold(null);
     setPointer(null);
     onAim?.(null);
   }
 
-  // A drag that ends on no place lets go, wherever it ends; so does Escape, whatever has the focus.
-  const release = useRef(letGo);
-  release.current = letGo;
+  // Gear may be taken out by somebody else while it is held.
+  const lost = hold !== null && !loom.posts.some(({ knots }) => knots.some(({ id }) => id === hold.id));
   useEffect(() => {
-    if (!held) return;
+    if (!lost) return;
+    onLost?.(release.current.label);
+    release.current.letGo();
+  }, [lost, onLost]);
+
+  // A drag that ends on no place lets go, wherever it ends; so does Escape, whatever has the focus.
+  const release = useRef({ letGo, label: "" });
+  release.current = { letGo, label: hold?.label ?? "" };
+  const holds = hold !== null;
+  useEffect(() => {
+    if (!holds) return;
     const onRelease = (event: globalThis.PointerEvent) => {
       const from = press.current;
       press.current = null;
-      const knot = event.target instanceof Element ? event.target.closest("[data-knot]") : null;
-      if (from && !knot && Math.hypot(event.clientX - from.x, event.clientY - from.y) > DRAG_PX) release.current();
+      const knot = event.target instanceof Element ? event.target.closest("[data-knot], [data-bracket]") : null;
+      if (from && !knot && Math.hypot(event.clientX - from.x, event.clientY - from.y) > DRAG_PX) release.current.letGo();
     };
-    const onEscape = (event: globalThis.KeyboardEvent) => event.key === "Escape" && release.current();
+    const onEscape = (event: globalThis.KeyboardEvent) => event.key === "Escape" && release.current.letGo();
     window.addEventListener("pointerup", onRelease);
     window.addEventListener("pointercancel", onRelease);
     window.addEventListener("keydown", onEscape);
@@ -138,46 +170,52 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
       window.removeEventListener("pointercancel", onRelease);
       window.removeEventListener("keydown", onEscape);
     };
-  }, [held]);
+  }, [holds]);
 
-  function changeRun(count: number) {
-    setRun(count);
-    if (held && cursor && cursor !== held) onAim?.(aimAt(held, cursor, count));
+  function changeRun(run: Hold["run"]) {
+    if (!hold) return;
+    const longer = { ...hold, run };
+    setHold(longer);
+    if (cursor && cursor !== hold.id && postOfFold(cursor) === null) onAim?.(aimAt(longer, cursor));
   }
+
+  const unfold = (post: string) => setUnfolded((before) => new Set([...before, post]));
+  const allUnfolded = loom.posts.every(({ key }) => unfolded.has(key));
+  const unfoldAll = () => setUnfolded(allUnfolded ? new Set() : new Set(loom.posts.map(({ key }) => key)));
 
   const onKey = useLoomKeys({
     loom,
     picture,
     cursor,
-    held,
-    run,
+    hold,
     canJoin: onJoin !== undefined,
     look,
-    take: setHeld,
+    take,
     drop,
     letGo,
     free: onPart && !keysHeld ? free : undefined,
+    rename: onRename && !keysHeld ? setRenamed : undefined,
     changeRun,
+    unfold,
+    unfoldAll,
     zoomBy: (by) => setZoom((now) => clampZoom(now * by)),
   });
 
-  /** The place under a pointer; nothing of this model that is not there. */
-  function placeUnder(event: PointerEvent): string | null {
-    const knot = (event.target as Element).closest("[data-knot]")?.getAttribute("data-knot") ?? null;
-    return knot;
-  }
+  /** The place under a pointer. */
+  const placeUnder = (event: { target: EventTarget }): string | null => attributeUnder(event, "data-knot");
   const present = (id: string) => picture.placed.get(id)?.knot.present === true;
 
   function onDown(event: PointerEvent) {
-    const fold = (event.target as Element).closest("[data-unfold]")?.getAttribute("data-unfold");
-    if (fold) return setUnfolded((before) => new Set([...before, fold]));
-    const id = placeUnder(event);
+    const fold = attributeUnder(event, "data-unfold");
+    if (fold) return unfold(fold);
+    const bracket = attributeUnder(event, "data-bracket");
+    const id = placeUnder(event) ?? bracket;
     if (!id) {
       pan.current = { x: event.clientX, y: event.clientY };
     } else if (present(id) && onJoin) {
-      if (held) return drop(id);
+      if (hold) return drop(id);
       press.current = { x: event.clientX, y: event.clientY };
-      setHeld(id);
+      take(id, id === bracket);
     }
   }
 
@@ -187,7 +225,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
       box.scrollLeft -= event.clientX - pan.current.x;
       box.scrollTop -= event.clientY - pan.current.y;
       pan.current = { x: event.clientX, y: event.clientY };
-    } else if (held) {
+    } else if (hold) {
       const at = event.currentTarget.getBoundingClientRect();
       setPointer({ x: (event.clientX - at.left) / zoom, y: (event.clientY - at.top) / zoom });
     }
@@ -195,11 +233,12 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
 
   function onUp(event: PointerEvent) {
     pan.current = null;
-    const id = placeUnder(event);
-    if (id && held && held !== id && present(id)) drop(id);
+    const id = placeUnder(event) ?? attributeUnder(event, "data-bracket");
+    if (id && hold && hold.id !== id && present(id)) drop(id);
   }
 
-  const heldAt = held ? picture.placed.get(held) : undefined;
+  const heldAt = hold ? picture.placed.get(hold.id) : undefined;
+  const renamedAt = renamed ? picture.placed.get(renamed) : undefined;
   const cursorAt = cursor ? picture.placed.get(cursor) : undefined;
   const box = cursorAt && hitBox(cursorAt, cursorAt.post === 0, cursorAt.post === loom.posts.length - 1);
   return (
@@ -212,7 +251,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
         <svg
           role="application"
           aria-label={label}
-          aria-activedescendant={cursor ? `knot-${cursor}` : undefined}
+          aria-activedescendant={cursor ? (postOfFold(cursor) === null ? `knot-${cursor}` : cursor) : undefined}
           // biome-ignore lint/a11y/noNoninteractiveTabindex: the loom is worked by keyboard as a whole
           tabIndex={0}
           width={picture.width * zoom}
@@ -224,16 +263,20 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           onPointerMove={onMove}
           onPointerUp={onUp}
           onPointerOver={(event) => {
-            const id = placeUnder(event);
+            const id = placeUnder(event) ?? (hold ? attributeUnder(event, "data-bracket") : null);
             if (id && id !== cursor && !pan.current) look(id);
+          }}
+          onDoubleClick={(event) => {
+            const id = placeUnder(event);
+            if (id && onRename && !keysHeld) setRenamed(id);
           }}
           onPointerLeave={() => {
             pan.current = null;
-            if (!held) look(null);
+            if (!hold) look(null);
           }}
         >
           <title>{label}</title>
-          <Posts loom={loom} picture={picture} folded={folded} />
+          <Posts loom={loom} picture={picture} folded={folded} cursor={cursor && postOfFold(cursor)} canMove={onJoin !== undefined} />
           <g style={{ opacity: lit ? 0.2 : 1 }}>
             <Threads loom={loom} picture={picture} />
           </g>
@@ -287,6 +330,11 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           )}
         </svg>
       </Box>
+      {(folded.size > 0 || allUnfolded) && (
+        <Button size="small" color="inherit" sx={{ position: "absolute", left: 0, top: 0, zIndex: 2 }} onClick={unfoldAll}>
+          {allUnfolded ? "Fold unused" : "Unfold all"}
+        </Button>
+      )}
       <Box sx={{ position: "absolute", right: 8, top: 0, zIndex: 2, display: "flex", bgcolor: "background.default" }}>
         <IconButton size="small" aria-label="Smaller" onClick={() => setZoom((now) => clampZoom(now / 1.2))}>
           <RemoveIcon fontSize="small" />
@@ -295,38 +343,31 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           <AddIcon fontSize="small" />
         </IconButton>
       </Box>
-      {held && (
-        <Box
-          sx={{
-            position: "absolute",
-            bottom: 4,
-            left: 8,
-            bgcolor: "background.paper",
-            border: 1,
-            borderColor: "primary.main",
-            borderRadius: 1,
-            px: 1.5,
-            py: 0.5,
-            fontSize: 13,
-            display: "flex",
-            alignItems: "center",
-            gap: 1.5,
+      {renamedAt && frame.current && (
+        <NameOnLoom
+          key={renamedAt.knot.id}
+          knot={renamedAt.knot}
+          x={renamedAt.x * zoom - frame.current.scrollLeft}
+          y={renamedAt.y * zoom + TITLES_HEIGHT - frame.current.scrollTop}
+          first={renamedAt.post === 0}
+          onDone={(name) => {
+            if (name !== null) onRename?.(renamedAt.knot.id, name);
+            setRenamed(null);
           }}
-        >
-          <span>
-            Holding {heldAt?.knot.label ?? held}
-            {run > 1 ? `, run of ${run}` : ""}: click or Enter{" "}
-            {cursor && aimAt(held, cursor, run).part ? "takes the thread off" : "lays it"}, Escape lets go
-          </span>
-          {onPart && comesToIt(loom, held) && (
-            <Button size="small" variant="outlined" color="inherit" onClick={() => free(held)}>
-              Free this place
-            </Button>
-          )}
-        </Box>
+        />
+      )}
+      {hold && (
+        <HoldChip
+          hold={hold}
+          takesOff={cursor !== null && cursor !== hold.id && aimAt(hold, cursor).part}
+          onRun={changeRun}
+          onFree={onPart && !hold.block && comesToIt(loom, hold.id) ? () => free(hold.id) : undefined}
+        />
       )}
     </Box>
   );
 }
 
+const attributeUnder = ({ target }: { target: EventTarget }, name: string): string | null =>
+  (target as Element).closest(`[${name}]`)?.getAttribute(name) ?? null;
 const clampZoom = (zoom: number) => Math.max(ZOOM_MIN, Math.min(ZOOM_MAX, zoom));

@@ -102,6 +102,7 @@ const endLabel = (knot: Knot) =>
     : cut(knot.label, 20);
 /** In the middle a number is enough; boxes, mixes and what has a name say it. */
 function midLabel(knot: Knot): string {
+  if (knot.aside) return cut(knot.name ?? knot.label, 13);
   if (knot.label.includes("(")) return cut(knot.label.split(" (")[0] ?? "", 13);
   const box = /^(.+) (?:socket|out) \d+$/.exec(knot.label);
   if (box && box[1] !== "local") return `${(box[1] ?? "").replace("Box ", "")} ${knot.number}`;

@@ -1,12 +1,16 @@
 import { useTheme } from "@mui/material";
 import { memo } from "react";
 import type { Loom } from "../../api/client";
-import { gapsOn, type Picture, type Placed } from "../../model/loom";
+import { foldOf, gapsOn, type Picture, type Placed } from "../../model/loom";
 
 interface Props {
   loom: Loom;
   picture: Picture;
   folded: ReadonlySet<string>;
+  /** The post whose fold the keyboard is at. */
+  cursor: string | null;
+  /** Brackets can be picked up. */
+  canMove: boolean;
 }
 
 export const TITLES_HEIGHT = 30;
@@ -39,7 +43,7 @@ export const PostTitles = memo(function PostTitles({ loom, picture, zoom }: { lo
 });
 
 /** The upright posts with their brackets and what is folded away. */
-export const Posts = memo(function Posts({ loom, picture, folded }: Props) {
+export const Posts = memo(function Posts({ loom, picture, folded, cursor, canMove }: Props) {
   const theme = useTheme();
   const line = theme.vars?.palette.divider;
   return (
@@ -59,7 +63,12 @@ export const Posts = memo(function Posts({ loom, picture, folded }: Props) {
                 y={picture.height - 1}
                 textAnchor="middle"
                 fontSize={12}
-                fill={theme.vars?.palette.text.secondary}
+                fontWeight={cursor === post.key ? 700 : 400}
+                fill={cursor === post.key ? theme.vars?.palette.primary.main : theme.vars?.palette.text.secondary}
+                id={foldOf(post.key)}
+                role="button"
+                tabIndex={-1}
+                aria-label={`Unfold ${hidden} more on ${post.title}, unused`}
                 data-unfold={post.key}
                 style={{ cursor: "pointer", textDecoration: "underline" }}
               >
@@ -75,6 +84,7 @@ export const Posts = memo(function Posts({ loom, picture, folded }: Props) {
                 opened={bracket.opened}
                 label={bracket.label}
                 height={picture.rowHeight}
+                canMove={canMove}
               />
             ))}
           </g>
@@ -99,14 +109,35 @@ function Gap({ below, height }: { below?: Placed; height: number }) {
 }
 
 /** A block of slots that move together, with what it takes. */
-function Bracket({ from, to, opened, label, height }: { from?: Placed; to?: Placed; opened: boolean; label: string; height: number }) {
+function Bracket({
+  from,
+  to,
+  opened,
+  label,
+  height,
+  canMove,
+}: {
+  from?: Placed;
+  to?: Placed;
+  opened: boolean;
+  label: string;
+  height: number;
+  canMove: boolean;
+}) {
   const theme = useTheme();
   if (!from || !to || opened) return null;
   const x = from.x + 14;
   const top = from.y - height / 2 + 4;
   const bottom = to.y + height / 2 - 4;
   return (
-    <g>
+    <g
+      data-bracket={canMove ? from.knot.id : undefined}
+      role={canMove ? "button" : undefined}
+      tabIndex={canMove ? -1 : undefined}
+      aria-label={canMove ? `Block from ${from.knot.label}: ${label}` : undefined}
+      style={{ cursor: canMove ? "grab" : undefined }}
+    >
+      <rect x={x - 6} y={top} width={26} height={bottom - top} fill="transparent" />
       <path d={`M${x - 5},${top} H${x} V${bottom} H${x - 5}`} fill="none" stroke={theme.vars?.palette.text.secondary} strokeWidth={1.5} />
       <text
         x={x + 5}

@@ -1,56 +1,95 @@
 import { type KeyboardEvent, useState } from "react";
 import type { Loom } from "../../api/client";
-import { neighbour, type Picture } from "../../model/loom";
+import { neighbour, numbered, type Picture, postOfFold } from "../../model/loom";
+import type { Hold } from "./HoldChip";
 
 interface Hands {
   loom: Loom;
   picture: Picture;
   cursor: string | null;
-  held: string | null;
-  run: number;
+  hold: Hold | null;
   canJoin: boolean;
   look: (id: string) => void;
-  take: (id: string) => void;
+  /** Picks up a place, or the whole block that it stands in. */
+  take: (id: string, block?: boolean) => void;
   drop: (id: string) => void;
   letGo: () => void;
   /** Takes off what comes to a place. */
   free?: (id: string) => void;
-  changeRun: (count: number) => void;
+  rename?: (id: string) => void;
+  changeRun: (run: Hold["run"]) => void;
+  unfold: (post: string) => void;
+  unfoldAll: () => void;
   zoomBy: (factor: number) => void;
 }
 
-/** The loom from the keyboard: arrows, digits, Enter, runs, Escape, zoom. */
+/** What digits mean that are typed: the number of a place, or after R the length of the run. */
+type Digits = { of: "place" | "run"; typed: string };
+const NONE: Digits = { of: "place", typed: "" };
+
+/** The loom from the keyboard: arrows, digits, Enter, runs, blocks, names, Escape, folds, zoom. */
 export function useLoomKeys(hands: Hands) {
-  const [digits, setDigits] = useState("");
-  const { loom, picture, cursor, held, run } = hands;
+  const [digits, setDigits] = useState<Digits>(NONE);
+  const { loom, picture, cursor, hold } = hands;
 
   function jump(digit: string) {
-    const post = loom.posts[(cursor ? picture.placed.get(cursor)?.post : 0) ?? 0];
-    const shown = post?.knots.filter((knot) => picture.placed.has(knot.id));
-    const whole = shown?.find((knot) => String(knot.number) === digits + digit);
-    const target = whole ?? shown?.find((knot) => String(knot.number) === digit);
-    setDigits(whole ? digits + digit : digit);
-    if (target) hands.look(target.id);
+    const folded = cursor ? postOfFold(cursor) : null;
+    const post = folded === null ? (cursor ? picture.placed.get(cursor)?.post : 0) : loom.posts.findIndex(({ key }) => key === folded);
+    const found = numbered(loom, post ?? 0, digits.typed + digit);
+    setDigits({ of: "place", typed: found?.digits ?? digit });
+    if (!found) return;
+    const key = loom.posts[post ?? 0]?.key;
+    if (key && !picture.placed.has(found.id)) hands.unfold(key);
+    hands.look(found.id);
+  }
+
+  function runOf(digit: string) {
+    const typed = digits.typed + digit;
+    setDigits({ of: "run", typed });
+    hands.changeRun(Math.min(RUN_MAX, Math.max(1, Number(typed))));
+  }
+
+  /** Eight; once more: to the end. Digits behind it are its length. */
+  function run(now: Hold["run"]) {
+    setDigits({ of: "run", typed: "" });
+    hands.changeRun(now === RUN_OF_A_KEY ? "end" : RUN_OF_A_KEY);
+  }
+
+  function act(at: string) {
+    const folded = postOfFold(at);
+    if (folded !== null) hands.unfold(folded);
+    else if (hold) hands.drop(at);
+    else if (hands.canJoin) hands.take(at);
   }
 
   return (event: KeyboardEvent) => {
     const at = cursor ?? loom.posts[0]?.knots[0]?.id ?? loom.posts[1]?.knots[0]?.id;
-    if (at === undefined) return;
+    if (at === undefined || event.ctrlKey || event.metaKey || event.altKey) return;
+    const place = cursor !== null && postOfFold(cursor) === null ? cursor : null;
+    if (/^\d$/.test(event.key)) return digits.of === "run" && hold ? runOf(event.key) : jump(event.key);
+    if (event.key !== "r" && event.key !== "Shift") setDigits(NONE);
     if (event.key.startsWith("Arrow")) {
       event.preventDefault();
-      setDigits("");
-      if (event.shiftKey && held && event.key === "ArrowDown") hands.changeRun(run + 1);
-      else if (event.shiftKey && held && event.key === "ArrowUp") hands.changeRun(Math.max(1, run - 1));
+      const sofar = hold && hold.run !== "end" ? hold.run : 1;
+      if (event.shiftKey && hold && event.key === "ArrowDown") hands.changeRun(sofar + 1);
+      else if (event.shiftKey && hold && event.key === "ArrowUp") hands.changeRun(Math.max(1, sofar - 1));
       else hands.look(cursor ? neighbour(loom, picture, at, event.key) : at);
     } else if (event.key === "Enter" || event.key === " ") {
       event.preventDefault();
-      if (held) hands.drop(at);
-      else if (hands.canJoin) hands.take(at);
+      act(at);
     } else if (event.key === "Escape") hands.letGo();
-    else if ((event.key === "Delete" || event.key === "Backspace") && cursor) hands.free?.(cursor);
-    else if (event.key === "r" && held && !event.ctrlKey) hands.changeRun(8);
+    else if (event.key === "End" && hold) {
+      event.preventDefault();
+      hands.changeRun("end");
+    } else if ((event.key === "Delete" || event.key === "Backspace") && place) hands.free?.(place);
+    else if (event.key === "F2" && place) hands.rename?.(place);
+    else if (event.key === "r" && hold && !hold.block) run(hold.run);
+    else if (event.key === "b" && !hold && place && hands.canJoin) hands.take(place, true);
+    else if (event.key === "u") hands.unfoldAll();
     else if (event.key === "+") hands.zoomBy(1.2);
     else if (event.key === "-") hands.zoomBy(1 / 1.2);
-    else if (/^\d$/.test(event.key)) jump(event.key);
   };
 }
+
+const RUN_OF_A_KEY = 8;
+const RUN_MAX = 512;
