@@ -21,6 +21,7 @@ module Loomshuttle
          leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name,
          findings: context.findings(kept).map(&:to_data),
          rows: rows(show),
+         pairs_offered: Loomshuttle::Capture::Pairs.offered(show.rows).map(&:to_h),
          sockets: sockets(show),
          tracks: tracks(show),
          roles: show.roles.values.map(&:to_h),

@@ -105,7 +105,7 @@ module Loomshuttle
       # Where the block of sources begins in which a place lies, for a block of slots of that size.
       def aligned(show, slot, other)
         size = Patch::Block.slots(show, slot).size
-        Endpoint.parse(other).then { |place| place.number.is_a?(Integer) && !show.rows.key?(other) ? place.at(((place.number - 1) / size * size) + 1) : other }
+        Endpoint.parse(other).then { |place| (place.number.is_a?(Integer) && !show.rows.key?(other)) ? place.at(((place.number - 1) / size * size) + 1) : other }
       end
 
       # @return [Array(String, String, Edit), nil] the end it comes from, the end it goes to

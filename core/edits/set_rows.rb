@@ -4,7 +4,7 @@ module Loomshuttle
   module Edits
     # Writes cells of the input list: row id => {column => value}. A row that is not there
     # yet is added: it needs a name, and may say its number, else it stands at the end. A row
-    # given as nil is taken out, with its plug.
+    # given as nil is taken out, with its plug. Colours and stitches go by group (Capture::Dyes).
     class SetRows < Edit.of("rows", rows: :cells)
       def self.cells?(cells) = cells.nil? || cells.is_a?(Hash)
       private_class_method :cells?
@@ -72,7 +72,7 @@ module Loomshuttle
           [id, row]
         end
         pairs = cells.select { |_, columns| columns.key?("pair") }.transform_values { |columns| columns["pair"] }
-        with_rows(show, paired(show.rows.merge(made), pairs))
+        with_rows(show, Capture::Dyes.by_group(show.rows, paired(show.rows.merge(made), pairs), cells))
       end
 
       def written(row, id, columns)

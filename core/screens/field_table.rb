@@ -29,6 +29,7 @@ module Loomshuttle
         take = show.patch.slots[slot]
         {id: slot,
          number: Endpoint.parse(slot).number,
+         name: show.track_at(slot)&.name || show.names[slot] || "",
          present: show.rig.present?(slot),
          opened: show.rig.field_of(slot).blocks? && show.patch.opened.include?(Patch::Block.first(show, slot)),
          takes: take ? words(show, take.from) : "",

@@ -191,3 +191,52 @@ RSpec.describe "At the loom" do
     end
   end
 end
+
+RSpec.describe "What comes in" do
+  include_context "in the browser"
+
+  before do
+    @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(show))
+    visit(page, "patch")
+  end
+
+  def server_show = @installation.api("get", "/api/show").last
+
+  it "offers pairs from names in one step, and dyes groups" do
+    page.click_button("Input list")
+    page.find("#cell-12-1").click
+    page.execute_script("const data = new DataTransfer(); data.setData('text/plain', arguments[1]); arguments[0].dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}))",
+      page.find("[role=grid]"), "Choir L\nChoir R\nTom 1\nTom 2\n")
+    page.assert_selector("#cell-15-1", text: "Tom 2")
+    page.click_button("Pairs by name: 2")
+    expect(page.find("label", text: "Tom 1 and Tom 2").find("input", visible: :all)).not_to be_checked
+    page.click_button("Pair them")
+    page.assert_selector("#cell-12-12", text: "14")
+    page.assert_selector("#cell-14-12", exact_text: "")
+    page.find("#cell-12-9").click
+    page.find("[role=grid]").send_keys("choir")
+    page.find("input[aria-label='Group']").send_keys(:enter)
+    page.assert_no_selector("#cell-12-10", text: "walnut")
+    colour = page.find("#cell-12-10").text
+    page.find("[role=grid]").send_keys("choir")
+    page.find("input[aria-label='Group']").send_keys(:enter)
+    page.assert_selector("#cell-13-10", text: colour)
+  end
+
+  it "writes the show's name and its venue where they stand, and a slot's name in its table" do
+    page.find("button", text: "Quayside Hall").click
+    page.find("input[aria-label=Venue]").send_keys([:control, "a"], "Harbour stage", :enter)
+    page.assert_selector("header button", text: "Harbour stage")
+    page.find("header button", text: "Lanterns over Saltmarsh").click
+    page.find("input[aria-label='Name of the show']").send_keys([:control, "a"], :backspace, :enter)
+    page.assert_selector("header button", text: "Lanterns over Saltmarsh")
+    page.click_button("Table")
+    page.find("#cell-8-4").click
+    page.find("[role=grid]").send_keys("Squeeze")
+    page.find("input[aria-label=Name]").send_keys(:enter)
+    page.assert_selector("#cell-8-4", text: "Squeeze")
+    expect(server_show["venue"]).to eq("Harbour stage")
+    page.click_button("Loom")
+    page.assert_selector("[data-knot='desk/channel/9'][aria-label='Squeeze (channel 9)']", visible: :all)
+  end
+end

@@ -92,8 +92,8 @@ RSpec.describe "The web's model" do
     let(:channels) { JSON.parse(JSON.generate(Loomshuttle::Screens::FieldTable.of(show, "desk/channel"))) }
 
     it "has the columns that the field needs, and no others" do
-      expect(WebModel.call("fieldTable", "columnsOf", outputs).map { |column| column["key"] }).to eq(%w[number takes arrives tap delay_ms])
-      expect(WebModel.call("fieldTable", "columnsOf", channels).map { |column| column["key"] }).to eq(%w[number block takes arrives])
+      expect(WebModel.call("fieldTable", "columnsOf", outputs).map { |column| column["key"] }).to eq(%w[number takes arrives tap delay_ms name])
+      expect(WebModel.call("fieldTable", "columnsOf", channels).map { |column| column["key"] }).to eq(%w[number block takes arrives name])
       expect(%w[number block takes arrives].map { |key| WebModel.call("fieldTable", "textOf", channels, 8, key) }).to eq(["9", "9–16", "Box A socket 9", "Accordion"])
     end
 
@@ -112,6 +112,8 @@ RSpec.describe "The web's model" do
 
     it "says which slot cannot be written so" do
       expect(WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "takes", value: "kettle"}])["fault"]).to start_with("Slot 3: \"kettle\" is nothing that it can take; one is called ")
+      named = WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "name", value: " Fill "}])["edit"]
+      expect(named).to eq("kind" => "group", "edits" => [{"kind" => "rename", "id" => "desk/output/3", "name" => "Fill"}])
       expect(WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "delay_ms", value: "soon"}])["fault"]).to eq("Slot 3: \"soon\" is no number of milliseconds.")
     end
   end
@@ -214,6 +216,12 @@ RSpec.describe "The web's model" do
         {"kind" => "plug", "row" => "list/row/1", "socket" => "box-a/mic/1"}
       ])
       expect(fresh).to match(%r{\Alist/row/[a-z0-9]{12}\z})
+    end
+
+    it "pairs rows, and calls a group's colour by the group" do
+      expect(WebModel.call("sheet", "pairsEdit", [%w[list/row/1 list/row/2]])).to eq("kind" => "rows", "rows" => {"list/row/1" => {"pair" => "list/row/2"}})
+      words = ->(group, key) { WebModel.call("sheet", "writingOf", {group: group}, [{row: 0, key: key, value: "x"}], "Colour of Kick") }
+      expect([words["drums", "colour"], words["drums", "name"], words["", "colour"]]).to eq(["Colour of the group drums", "Colour of Kick", "Colour of Kick"])
     end
 
     it "says which cell cannot be, and makes no edit then" do

@@ -1,11 +1,13 @@
 import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
-import { Box, Button, IconButton, Typography, useColorScheme } from "@mui/material";
+import { Box, Button, ButtonBase, IconButton, Typography, useColorScheme } from "@mui/material";
+import { useState } from "react";
 import type { Show } from "../api/client";
 import { useEngineAge, useFrame } from "../api/live";
-import { useCommand, useDisk } from "../api/queries";
+import { useCommand, useDisk, useShowCommand } from "../api/queries";
 import { DeskDialog } from "../features/patch/DeskDialog";
 import { clock, span } from "../model/format";
+import { NameField } from "../ui/NameField";
 import { Shuttle } from "./Shuttle";
 
 /** Always on top: what nobody in the room may miss. */
@@ -40,10 +42,14 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
       style={onRecorder ? { backgroundImage: hatch } : {}}
     >
       <Typography component="h1" sx={{ fontSize: 16, fontWeight: 700 }}>
-        {show.name}
+        <StripName name={show.name} label="Name of the show" field="name" />
       </Typography>
-      <Typography color="text.secondary" sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 0, flexShrink: 100 }}>
-        {show.venue}
+      <Typography
+        component="div"
+        color="text.secondary"
+        sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 0, flexShrink: 100 }}
+      >
+        <StripName name={show.venue} label="Venue" field="venue" />
       </Typography>
       <Shuttle recorder={onRecorder} />
       <span>
@@ -69,6 +75,32 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
       <DeskChip />
       <ThemeSwitch />
     </Box>
+  );
+}
+
+/** The show's name or its venue: a click opens it for writing. */
+function StripName({ name, label, field }: { name: string; label: string; field: "name" | "venue" }) {
+  const [writing, setWriting] = useState(false);
+  const edit = useShowCommand("/api/edits");
+  if (writing)
+    return (
+      <NameField
+        name={name}
+        label={label}
+        {...(field === "venue" ? { empty: "no venue" } : {})}
+        sx={{ width: 200 }}
+        onRename={(text) => edit({ label: `${label}: ${text}`.slice(0, 200), edit: { kind: "about", [field]: text } })}
+        onLeave={() => setWriting(false)}
+      />
+    );
+  return (
+    <ButtonBase
+      title={`${label}: click to write it`}
+      sx={{ font: "inherit", color: "inherit", overflow: "hidden", textOverflow: "ellipsis", maxWidth: "100%" }}
+      onClick={() => setWriting(true)}
+    >
+      {name || "no venue"}
+    </ButtonBase>
   );
 }
 

@@ -11,6 +11,7 @@ export function columnsOf(table: FieldTable): GridColumn[] {
     { key: "arrives", title: "What arrives", width: 200, fixed: true },
     ...(tapped ? [{ key: "tap", title: "Tap", width: 108, choices: TAPS }] : []),
     ...(table.delay_max_ms > 0 ? [{ key: "delay_ms", title: `Delay, 0 to ${table.delay_max_ms} ms`, width: 150 }] : []),
+    { key: "name", title: "Name", width: 130 },
   ];
 }
 
@@ -27,6 +28,8 @@ export function textOf(table: FieldTable, line: number, key: string): string {
       const first = Math.floor((slot.number - 1) / table.block) * table.block + 1;
       return slot.opened ? `${first}–${first + table.block - 1}, open` : `${first}–${first + table.block - 1}`;
     }
+    case "name":
+      return slot.name;
     case "tap":
       return slot.tap ?? "";
     case "delay_ms":
@@ -45,10 +48,15 @@ interface Take {
 /** The edit that writes cells, or in words which cell cannot be. An empty "Takes" frees its slot. */
 export function editOf(table: FieldTable, typed: Typed[]): { edit: Edit } | { fault: string } {
   const takes: Record<string, Take | null> = {};
+  const names: Edit[] = [];
   for (const { row, key, value } of typed) {
     const slot = table.slots[row];
     if (!slot) continue;
     const plain = value.trim();
+    if (key === "name") {
+      names.push({ kind: "rename", id: slot.id, name: plain });
+      continue;
+    }
     const sofar = takes[slot.id];
     if (key === "takes") {
       if (plain === "") takes[slot.id] = null;
@@ -67,7 +75,8 @@ export function editOf(table: FieldTable, typed: Typed[]): { edit: Edit } | { fa
       else takes[slot.id] = { ...sofar, delay_ms: Number(plain.replace(",", ".")) };
     } else if (key === "delay_ms" && plain === "" && slot.takes !== "" && sofar !== null) takes[slot.id] = { ...sofar, delay_ms: 0 };
   }
-  return { edit: { kind: "lay", takes } };
+  if (names.length === 0) return { edit: { kind: "lay", takes } };
+  return { edit: { kind: "group", edits: [...names, ...(Object.keys(takes).length > 0 ? [{ kind: "lay" as const, takes }] : [])] } };
 }
 
 /** A source by its label or its id, whatever the case. */

@@ -106,3 +106,15 @@ export function editOf(rows: Row[], typed: Typed[], sockets: Socket[]): { edit: 
   const rowsEdit: Edit[] = Object.keys(cells).length > 0 ? [{ kind: "rows", rows: cells }] : [];
   return { edit: { kind: "group", edits: [...rowsEdit, ...plugs] } };
 }
+
+/** The edit that makes pairs of rows. */
+export const pairsEdit = (pairs: readonly string[][]): Edit => ({
+  kind: "rows",
+  rows: Object.fromEntries(pairs.map(([one = "", other = ""]) => [one, { pair: other }])),
+});
+
+/** What the history calls a writing: a colour or stitch is its group's, where the row has one. */
+export const writingOf = (row: Row | undefined, typed: readonly Typed[], label: string): string =>
+  row?.group && typed.length === 1 && (typed[0]?.key === "colour" || typed[0]?.key === "stitch")
+    ? `${typed[0].key === "colour" ? "Colour" : "Stitch"} of the group ${row.group}`
+    : label;

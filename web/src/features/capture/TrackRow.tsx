@@ -1,9 +1,10 @@
-import { Box, Button, ButtonBase, Checkbox, InputBase } from "@mui/material";
+import { Box, Button, ButtonBase, Checkbox } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import type { Track } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { decibels, span } from "../../model/format";
 import { Meter } from "../../ui/Meter";
+import { NameField } from "../../ui/NameField";
 import { Swatch } from "../../ui/Swatch";
 import { Ribbon } from "./Ribbon";
 
@@ -82,38 +83,6 @@ function remark(track: Track, clips: number, silent: boolean, held: number, refu
   return ["", "text.secondary"];
 }
 
-/** The track's name, which its files take; it is written over where it stands. */
-function Name({ track, onRename }: { track: Track; onRename: (name: string) => void }) {
-  const [text, setText] = useState<string | null>(null);
-  const left = useRef(false);
-  const keep = () => {
-    if (!left.current && text !== null && text.trim() !== "" && text !== track.name) onRename(text.trim());
-    left.current = false;
-    setText(null);
-  };
-  return (
-    <InputBase
-      value={text ?? track.name}
-      onFocus={() => setText(track.name)}
-      onChange={({ target }) => setText(target.value)}
-      onBlur={keep}
-      onKeyDown={({ key, currentTarget }) => {
-        left.current = key === "Escape";
-        if (key === "Enter" || key === "Escape") (currentTarget.querySelector("input") ?? currentTarget).blur();
-      }}
-      inputProps={{ "aria-label": `Name of track ${track.number}`, maxLength: 300 }}
-      sx={{
-        font: "inherit",
-        color: "inherit",
-        flex: 1,
-        minWidth: 0,
-        "& input": { p: 0, height: "auto", textOverflow: "ellipsis" },
-        "&:focus-within": { bgcolor: "background.default" },
-      }}
-    />
-  );
-}
-
 export function TrackRow({ track, ribbon, dense, onArm, onRename, onReset }: Props) {
   const lane = (track.lane ?? 0) - 1;
   const peak = useFrame((frame) => frame.meters?.peak_dbfs[lane] ?? -150);
@@ -139,7 +108,7 @@ export function TrackRow({ track, ribbon, dense, onArm, onRename, onReset }: Pro
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box sx={{ display: "flex", gap: 0.75, whiteSpace: "nowrap", color: track.armed ? "text.primary" : "text.secondary" }}>
         <span>{String(track.number).padStart(2, "0")}</span>
-        <Name track={track} onRename={onRename} />
+        <NameField name={track.name} label={`Name of track ${track.number}`} onRename={onRename} />
       </Box>
       <Box sx={{ color: "text.secondary" }}>{track.lane ?? "none"}</Box>
       <Checkbox

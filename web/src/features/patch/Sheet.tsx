@@ -1,7 +1,7 @@
 import type { Row } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
 import type { Typed } from "../../model/grid";
-import { type Column, columns, editOf, type Socket, text } from "../../model/sheet";
+import { type Column, columns, editOf, type Socket, text, writingOf } from "../../model/sheet";
 import { Grid } from "../../ui/grid/Grid";
 import { useNotice } from "../../ui/notice";
 import { Swatch } from "../../ui/Swatch";
@@ -25,7 +25,7 @@ export function Sheet({ version: now, rows, sockets, follow, lit }: Props) {
   function write(typed: Typed[], label: string, version: number) {
     const made = editOf(rows, typed, sockets);
     if ("fault" in made) say(made.fault, "error");
-    else edit({ label, edit: made.edit, version });
+    else edit({ label: writingOf(rows[typed[0]?.row ?? -1], typed, label), edit: made.edit, version });
   }
 
   function moveRow(from: number, to: number): boolean {

@@ -1,6 +1,7 @@
 import { Box, Button, FormControlLabel, Switch } from "@mui/material";
 import { useState } from "react";
 import type { Show } from "../../api/client";
+import { PairsByName } from "./PairsByName";
 import { ReadCsv } from "./ReadCsv";
 import { Sheet } from "./Sheet";
 
@@ -14,6 +15,7 @@ export function SheetView({ show, lit }: { show: Show; lit: string[] }) {
           Save as CSV
         </Button>
         <ReadCsv />
+        <PairsByName show={show} />
         <FormControlLabel
           control={<Switch size="small" checked={follow} onChange={(event) => setFollow(event.target.checked)} />}
           label="The patch follows rows that move"
