@@ -19,7 +19,7 @@ module Loomshuttle
         show.rig.cables.flat_map(&:ends).tally.select { |name, count| count > 1 && !show.rig.port(name).last.shared }.keys.map do |name|
           device, port = show.rig.port(name)
           others = show.rig.cables_at(name).map { |cable| show.rig.port(cable.other_end(name)).first.name }
-          Finding.new(rule: "chain",
+          Finding.new(rule: "chain", variant: "ports",
             severity: "stop",
             step: "rig",
             title: "#{device.name} #{port.name} has #{Words::Runs.count(others.size, "cable")}",
@@ -35,7 +35,7 @@ module Loomshuttle
       def loops(show)
         boxes(show).filter_map { |box| circle(show, box) }.uniq(&:to_set).map do |ids|
           names = ids.map { |id| show.rig.devices[id].name }
-          Finding.new(rule: "chain",
+          Finding.new(rule: "chain", variant: "circle",
             severity: "stop",
             step: "rig",
             title: "#{names.join(" and ")} are chained in a circle",
@@ -69,7 +69,7 @@ module Loomshuttle
         doubled.group_by { |id, _| Endpoint.parse(id).field }.map do |_, places|
           ids = places.map(&:first)
           from = places.flat_map { |_, edges| edges.map { |edge| show.rig.device_of(edge.from).name } }.uniq
-          Finding.new(rule: "chain",
+          Finding.new(rule: "chain", variant: "overlap",
             severity: "stop",
             step: "rig",
             title: "#{from.join(" and ")} claim the same places",
@@ -90,7 +90,7 @@ module Loomshuttle
       def at_desk?(show, id) = show.graph.fixed_onward(id).any? { |place| show.rig.place(place).device.profile.kind == "desk" }
 
       def finding_lost(_show, box, lost)
-        Finding.new(rule: "chain",
+        Finding.new(rule: "chain", variant: "lost",
           severity: "warn",
           step: "rig",
           title: "#{box.name} sockets #{Words::Runs.of(lost)} fall off the chain",
@@ -132,7 +132,7 @@ module Loomshuttle
 
       def finding_hole(show, port, chained, missing)
         desk, its = show.rig.port(port)
-        Finding.new(rule: "chain",
+        Finding.new(rule: "chain", variant: "hole",
           severity: "note",
           step: "rig",
           title: "Lanes #{Words::Runs.text(missing)} of #{desk.name} #{its.name} reach no output",
@@ -158,7 +158,7 @@ module Loomshuttle
             (range(box).to_a & ((offset + 1)..(offset + other.family("out-socket").count)).to_a).any?
           end
         }
-        Finding.new(rule: "chain", severity: "warn", step: "rig", title: "#{one.name} and #{other.name} play the same outputs",
+        Finding.new(rule: "chain", variant: "outputs", severity: "warn", step: "rig", title: "#{one.name} and #{other.name} play the same outputs",
           what: "Both take lanes #{Words::Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.name}" }} to their outputs.",
           why: "A wedge at one box would play what is meant for the other.", endpoints: [one.id, other.id],
           mend: free && Mend.new(label: "Mend: let #{other.name}'s outputs begin behind lane #{free}",

@@ -58,13 +58,27 @@ module Loomshuttle
       end
 
       def without_track(show, computer, pairs)
-        edit = Edits::MakeTracks.new(computer: computer.id)
         Finding.new(rule: "untaken-lane", severity: "warn", step: "capture",
           title: "#{Words::Runs.capital(Words::Runs.plural("lane", pairs))} #{Words::Runs.of(pairs.map(&:first))} of #{computer.name} #{(pairs.size == 1) ? "is" : "are"} recorded by no track",
           what: "#{Words::Runs.names(pairs.map { |_, row| show.label(row) })} #{(pairs.size == 1) ? "arrives" : "arrive"} there.", why: "What no track takes is lost when the take is over.",
-          endpoints: pairs.map(&:first), mend: (edit.apply(show).is_a?(Refusal) ? nil : Mend.new(label: "Mend: make tracks of what arrives", edits: [edit])))
+          endpoints: pairs.map(&:first), mend: tracks_of(show, computer, pairs.map(&:first)))
       end
-      private_class_method :inputs, :silent, :unplugged, :unheard, :leads_on?, :leaving, :untaken, :without_track
+
+      # A slot takes each lane, the one of its number where that is free; of what arrives tracks are made.
+      def tracks_of(show, computer, lanes)
+        free = show.places(computer, "track").reject { |slot| show.patch.slots.key?(slot) || show.track_at(slot) }
+        taken = lanes.reject { |lane| show.graph.from(lane).any? { |edge| show.graph.track?(edge.to) } }.map do |lane|
+          own = Endpoint.id(computer.id, "track", Endpoint.number(lane))
+          slot = free.delete(own) || free.shift
+          slot && Edits::Connect.new(slot: slot, from: lane)
+        end
+        edits = [*taken, Edits::MakeTracks.new(computer: computer.id)]
+        after = Edits::Group.new(edits: edits).apply(show) unless taken.include?(nil)
+        return nil unless after.is_a?(Show) && lanes.all? { |lane| after.graph.from(lane).any? { |edge| after.track_at(edge.to) } }
+
+        Soundness.mend(show, "Mend: make tracks of what arrives", edits)
+      end
+      private_class_method :inputs, :silent, :unplugged, :unheard, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
     end
   end
 end

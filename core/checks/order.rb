@@ -12,6 +12,7 @@ module Loomshuttle
       # @return [Array<Finding>] one a desk
       def crossed(show)
         wrong = Signal::Feed.of_channels(show).select { |_, feed| feed == :recorder }.keys.select { |channel| own(show, channel) && own(show, channel) != row(show, channel) }
+        wrong = Endpoint.sorted(wrong)
         show.rig.by_device(wrong) { |channel| channel }.map do |desk, channels|
           Finding.new(rule: "order", severity: "stop", step: "soundcheck",
             title: "#{Words::Runs.capital(Words::Runs.channels(show, channels))} #{(channels.size == 1) ? "plays" : "play"} another track than #{(channels.size == 1) ? "its" : "their"} own",

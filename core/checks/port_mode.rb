@@ -19,12 +19,16 @@ module Loomshuttle
         Finding.new(rule: "port-mode", severity: "stop", step: "rig", title: "#{device.name} #{port.name} is in mode #{mode(device, port)}",
           what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{Words::Runs.names(LostLanes.sources(show, loss))}) need #{wider}.",
           why: "The computer sees only the first lanes, and nothing says so.", endpoints: ["#{device.id}/#{port.name}", *loss.lost],
-          mend: Mend.new(label: "Mend: set #{ports.map { |one, _its, mode| "#{one.name} to #{mode}" }.join(" and ")}",
-            edits: ports.map { |one, its, mode| Edits::SetDevice.new(id: one.id, modes: {its.name => mode}) }))
+          mend: mend(show, ports))
+      end
+
+      def mend(show, ports)
+        edits = ports.map { |device, port, mode| Edits::SetDevice.new(id: device.id, modes: {port.name => mode}) }
+        Soundness.mend(show, "Mend: set #{ports.map { |device, _, mode| "#{device.name} to #{mode}" }.join(" and ")}", edits)
       end
 
       def mode(device, port) = device.modes[port.name] || port.modes.keys.first
-      private_class_method :both_ways, :finding, :mode
+      private_class_method :both_ways, :finding, :mend, :mode
     end
   end
 end

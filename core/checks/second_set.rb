@@ -13,7 +13,7 @@ module Loomshuttle
         show.rig.by_device(Signal::Sources.returns(show)) { |channel, _| channel }.filter_map do |desk, returns|
           next unless made?(show, desk)
 
-          wrong = returns.select { |channel, lane| wrong?(show, channel, lane) }.map(&:first)
+          wrong = Endpoint.sorted(returns.select { |channel, lane| wrong?(show, channel, lane) }.map(&:first))
           finding(show, desk, wrong) if wrong.any?
         end
       end

@@ -21,7 +21,7 @@ module Loomshuttle
           Finding.new(rule: "shared", severity: "stop", step: "patch", variant: "cable", title: "#{show.label(row)} and a cable share a socket",
             what: "#{show.label(row)} is plugged in at #{show.rig.label(socket)}, where the cable from #{show.rig.label(far)} ends.",
             why: "Only one of them can be in that socket: the other is heard by nobody.", endpoints: [socket, row, far],
-            mend: free_socket(show, socket)&.then { |free| Mend.new(label: "Mend: #{show.label(row)} to #{show.rig.label(free)}", edits: [Edits::Plug.new(row: row, socket: free)]) })
+            mend: to_free_socket(show, socket, row))
         end
       end
 
@@ -30,7 +30,12 @@ module Loomshuttle
         Finding.new(rule: "shared", severity: "stop", step: "patch", title: "#{names.join(" and ")} share a socket",
           what: "#{names.join(" and ")} are #{(names.size == 2) ? "both" : "all"} plugged in at #{show.label(socket)}.",
           why: "Only one of them can be in that socket: the other is heard by nobody.", endpoints: [socket, *rows],
-          mend: free_socket(show, socket)&.then { |free| Mend.new(label: "Mend: #{names.last} to #{show.label(free)}", edits: [Edits::Plug.new(row: rows.last, socket: free)]) })
+          mend: to_free_socket(show, socket, rows.last))
+      end
+
+      def to_free_socket(show, socket, row)
+        free = free_socket(show, socket)
+        free && Soundness.mend(show, "Mend: #{show.label(row)} to #{show.label(free)}", [Edits::Plug.new(row: row, socket: free)])
       end
 
       # The next socket of the same device that no row uses.
@@ -80,7 +85,7 @@ module Loomshuttle
 
       WHY = "Two channels of one source add up in the mix; fine on purpose, a puzzle by mistake."
       private_constant :WHY
-      private_class_method :rows, :cabled, :row_finding, :free_socket, :channels, :wanted_once?, :shape, :channel_finding, :repeated
+      private_class_method :rows, :cabled, :row_finding, :to_free_socket, :free_socket, :channels, :wanted_once?, :shape, :channel_finding, :repeated
     end
   end
 end

@@ -17,12 +17,14 @@ module Loomshuttle
         following.empty? ? [] : [following_finding(show, following)]
       end
 
-      def sent(show, mix) = show.graph.to(mix).select { |edge| edge.kind == :send && edge.tap == FOLLOWING && show.rig.kind_of(edge.from) == "channel" }.map(&:from)
+      def sent(show, mix)
+        Endpoint.sorted(show.graph.to(mix).select { |edge| edge.kind == :send && edge.tap == FOLLOWING && show.rig.kind_of(edge.from) == "channel" }.map(&:from))
+      end
 
       # One fact of all monitor mixes.
       def following_finding(show, following)
         mixes = following.keys
-        channels = following.values.flatten.uniq.sort_by { |id| Endpoint.number(id) }
+        channels = Endpoint.sorted(following.values.flatten.uniq)
         one = mixes.size == 1
         Finding.new(rule: "tap-choice", severity: "warn", step: "patch", variant: "monitors",
           title: one ? "#{Words::Runs.capital(show.label(mixes.first))} follows the faders" : "#{mixes.size} monitor mixes follow the faders",

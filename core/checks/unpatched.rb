@@ -39,11 +39,14 @@ module Loomshuttle
       # The channels of the rows' own numbers, where they are free and can take the sockets.
       def mend(show, rows)
         edits = rows.filter_map { |row| own_channel(show, row) }
-        edits = edits.select { |edit| edit.apply(show).is_a?(Show) }.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
-        return nil if edits.empty? || Edits::Group.new(edits: edits).apply(show).is_a?(Refusal)
+        edits = edits.select { |edit| edit.apply(show).then { |after| after.is_a?(Show) && heard?(after, edit.slot) } }.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
+        return nil if edits.empty?
 
-        Mend.new(label: "Mend: put #{(rows.size == 1) ? "it" : "them"} on channel #{Words::Runs.of(edits.map(&:slot))}", edits: edits)
+        Soundness.mend(show, "Mend: put #{(rows.size == 1) ? "it" : "them"} on channel #{Words::Runs.of(edits.map(&:slot))}", edits)
       end
+
+      # A channel that is switched over does not listen to what is laid on it.
+      def heard?(after, channel) = Signal::Sources.channels(after).key?(channel)
 
       def own_channel(show, row)
         desk = show.rig.first_of("desk") or return nil
@@ -51,7 +54,7 @@ module Loomshuttle
         source = show.rig.place(channel) && show.patch.slots[channel].nil? && Signal::Route.into(show, show.patch.plugs[row.id], channel)
         source && Edits::Connect.new(slot: channel, from: source)
       end
-      private_class_method :unplugged, :untaken, :finding, :names, :mend, :own_channel
+      private_class_method :unplugged, :untaken, :finding, :names, :mend, :heard?, :own_channel
     end
   end
 end

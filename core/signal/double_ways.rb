@@ -31,8 +31,11 @@ module Loomshuttle
             double(mix, ways, together: !show.rows.key?(source)) if ways.size > 1
           }
         end
-        found.reject { |one| upstream?(one, found) }
+        found.reject { |one| upstream?(one, found) }.sort_by { |one| [one.mix, *one.ways.map { |way| ordered(way) }] }
       end
+
+      # The quicker way first; where two are alike the same one, whatever was laid first.
+      def ordered(way) = [way.latency, way.through.size, *Endpoint.parse(way.channel).then { |place| [place.number, place.device] }, way.through]
 
       def channels_of(show, role) = show.graph.onward(role.endpoint).map(&:to).select { |id| show.rig.kind_of(id) == "channel" }
 
@@ -45,7 +48,7 @@ module Loomshuttle
       #
       # @param together [Boolean] whether two channels that arrive together count
       def double(mix, ways, together:)
-        pairs = ways.sort_by { |way| [way.latency, way.through.size, Endpoint.parse(way.channel).number] }.combination(2)
+        pairs = ways.sort_by { |way| ordered(way) }.combination(2)
         pair = pairs.find { |one, other| one.channel == other.channel } || pairs.find { |one, other| one.latency != other.latency } || (pairs.first if together)
         Double.new(mix: mix, ways: pair) if pair
       end
@@ -72,7 +75,7 @@ module Loomshuttle
 
         into(show, from, memo, above).map { |way| Way.new(way.channel, [*way.through, from], way.latency + place.family.latency_samples) }
       end
-      private_class_method :channels_of, :sources, :double, :upstream?, :into, :ways_of
+      private_class_method :ordered, :channels_of, :sources, :double, :upstream?, :into, :ways_of
     end
   end
 end

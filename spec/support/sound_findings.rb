@@ -1,9 +1,11 @@
 # frozen_string_literal: true
 
 require_relative "random_edits"
+require_relative "random_shows"
 
-# Shows that random edits made of the demo, and what must hold of the findings of any show: keys of
-# their own, the same whatever was laid first, mends that mend. Small in the specs, large in bench/checks.rb.
+# Shows that random edits made of the demo, or that were made at random altogether, and what must hold of the
+# findings of any show: keys of their own, the same whatever was laid first, whatever things are called and
+# whatever gear stands about that nothing joins; mends that mend. Small in the specs, large in bench/checks.rb.
 #
 #   SoundFindings.faults(7)   # => ["shared: ..."], empty where all holds
 module SoundFindings
@@ -14,7 +16,9 @@ module SoundFindings
 
   # @param seed [Integer]
   # @return [Loomshuttle::Show]
-  def show(seed)
+  def show(seed) = (seed % 3).zero? ? read(RandomShows.new(seed).file) : edited(seed)
+
+  def edited(seed)
     edits = RandomEdits.new(seed)
     start = seed.odd? ? Loomshuttle::Demo.show : Loomshuttle::Demo.show(Loomshuttle::Demo.mended)
     (1..200).reduce([start, 0]) do |(now, done), _|
@@ -35,7 +39,8 @@ module SoundFindings
     show = show(seed)
     found = Loomshuttle::Checks::All.findings(show)
     twice = found.map(&:key).tally.select { |_, count| count > 1 }.keys
-    [*twice.map { |key| "#{key}: one key, two findings" }, *order_faults(show, found, Random.new(seed)), *found.select(&:mend).flat_map { |finding| mend_faults(show, found, finding) }]
+    [*twice.map { |key| "#{key}: one key, two findings" }, *order_faults(show, found, Random.new(seed)),
+      *likeness_faults("names", found, renamed(show)), *likeness_faults("gear that nothing joins", found, crowded(show)), *found.select(&:mend).flat_map { |finding| mend_faults(show, found, finding) }]
   end
 
   def order_faults(show, found, random)
@@ -49,7 +54,30 @@ module SoundFindings
     patch = data["patch"]
     patch["sends"].transform_values! { |mixes| mixes.to_a.shuffle(random: random).to_h }
     %w[slots plugs sends].each { |part| patch[part] = patch[part].to_a.shuffle(random: random).to_h }
-    Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles).build(data)
+    read(data)
+  end
+
+  def read(data) = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles).build(JSON.parse(JSON.generate(data)))
+
+  # The same show with other words for everything; a track that is called like its row still is.
+  def renamed(show)
+    data = JSON.parse(Loomshuttle::Exchange::ShowFile.write(show))
+    %w[rows tracks devices].each { |list| data.fetch(list, []).each { |one| one["name"] = "#{one["name"][0, 200]} of old" } }
+    data["names"] = data.fetch("names", {}).transform_values { |name| "#{name[0, 200]} of old" }
+    read(data)
+  end
+
+  # With a box, a desk and a computer in the corner.
+  def crowded(show)
+    data = JSON.parse(Loomshuttle::Exchange::ShowFile.write(show))
+    %w[stage-box-16x8 rack-16 recording-computer].each { |profile| data["devices"] << {"id" => "spare-#{profile}", "name" => "Spare #{profile}", "profile" => profile, "rate_hz" => show.sample_rate_hz, "clock" => nil} }
+    read(data)
+  end
+
+  def likeness_faults(what, found, other)
+    plain = ->(findings) { findings.map { |finding| [finding.rule, finding.key] }.sort }
+    was, is = plain[found], plain[Loomshuttle::Checks::All.findings(other)]
+    ((was - is) + (is - was)).map { |rule, key| "#{rule}: hangs on #{what}: #{key}" }
   end
 
   def mend_faults(show, found, finding)
@@ -62,5 +90,5 @@ module SoundFindings
     [*("#{finding.rule}: \"#{finding.mend.label}\" leaves it" if left.any? { |one| one.key == finding.key }),
       *stops[left].select { |rule, count| count > before.fetch(rule, 0) }.keys.map { |rule| "#{finding.rule}: \"#{finding.mend.label}\" raises #{rule}" }]
   end
-  private_class_method :applied, :order_faults, :shuffled, :mend_faults
+  private_class_method :edited, :applied, :order_faults, :shuffled, :read, :renamed, :crowded, :likeness_faults, :mend_faults
 end
