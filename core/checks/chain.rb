@@ -8,11 +8,13 @@ module Loomshuttle
     module Chain
       module_function
 
-      # They hang on the rig and its rate alone, so they are looked for once a rig.
+      # They hang on the rig and its rate alone, so they are looked for once a rig; whether a mend takes
+      # something away from somebody hangs on the patch.
       def findings(show)
-        show.rig.once([:chain, show.sample_rate_hz]) do
+        found = show.rig.once([:chain, show.sample_rate_hz]) do
           doubled_ports(show) + loops(show) + overlaps(show) + lost(show) + same_outputs(show) + holes(show)
         end
+        found.map { |finding| (finding.mend.nil? || Soundness.sound?(show, finding.mend.edits)) ? finding : finding.with(mend: nil) }
       end
 
       def doubled_ports(show)

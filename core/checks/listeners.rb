@@ -35,19 +35,25 @@ module Loomshuttle
 
       # Outputs of a desk that carry a mix to a socket into which nobody is plugged.
       def unheard(show)
-        slots = show.patch.slots.select { |slot, pick| slot.include?("/output/") && %w[main bus matrix].include?(show.rig.kind_of(pick.from)) && Signal::Reach.near(show, slot).empty? && show.rig.present?(slot) }
-        Endpoint.sorted(slots.keys.reject { |slot| leads_on?(show, slot) }).map do |slot|
-          pick = slots[slot]
-          Finding.new(rule: "unheard-output", severity: "note", step: "patch", title: "#{Words::Runs.capital(show.label(pick.from))} leaves where nobody listens",
-            what: "#{Words::Runs.capital(show.label(pick.from))} leaves by #{leaving(show, slot)}, and nobody is plugged in there.", why: "A mix that nobody hears is work for nothing, or a plug in the wrong socket.",
-            endpoints: [slot, pick.from])
-        end
+        slots = show.patch.slots.select { |slot, pick| !slot.include?("/card-send/") && %w[main bus matrix].include?(show.rig.kind_of(pick.from)) && Signal::Reach.near(show, slot).empty? && show.rig.present?(slot) }
+        left = Endpoint.sorted(slots.keys.reject { |slot| leads_on?(show, slot) })
+        show.rig.by_device(left) { |slot| slot }.map { |desk, some| leaving_finding(show, desk, some.map { |slot| [slot, slots[slot].from] }) }
+      end
+
+      # One fact of a desk.
+      def leaving_finding(show, desk, left)
+        one = left.size == 1
+        said = left.map { |slot, mix| "#{show.label(mix)} leaves by #{leaving(show, slot)}" }
+        Finding.new(rule: "unheard-output", severity: "note", step: "patch",
+          title: one ? "#{Words::Runs.capital(show.label(left.first.last))} leaves where nobody listens" : "#{left.size} outputs#{Words::Runs.desk(show, desk)} lead where nobody listens",
+          what: "#{Words::Runs.capital(Words::Runs.names(said))}, and nobody is plugged in there.", why: "A mix that nobody hears is work for nothing, or a plug in the wrong socket.",
+          endpoints: left.flatten.uniq)
       end
 
       # To a recorder, or to a lane of the card.
       def leads_on?(show, slot) = show.graph.onward(slot).any? { |edge| edge.to.include?("/card-send/") || edge.to.include?("/lane-in/") }
 
-      def leaving(show, slot) = show.rig.label(show.graph.onward(slot).map(&:to).find { |id| id.include?("/out-socket/") } || slot)
+      def leaving(show, slot) = show.rig.label(Endpoint.sorted(show.graph.onward(slot).map(&:to).select { |id| id.include?("/out-socket/") }).first || slot)
 
       # Sources on lanes that arrive at a recorder and that no track takes, where none records them.
       def untaken(show)
@@ -78,7 +84,7 @@ module Loomshuttle
 
         Soundness.mend(show, "Mend: make tracks of what arrives", edits)
       end
-      private_class_method :inputs, :silent, :unplugged, :unheard, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
+      private_class_method :inputs, :unplugged, :unheard, :leaving_finding, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
     end
   end
 end

@@ -41,8 +41,8 @@ module Loomshuttle
 
       def mend(show, channels)
         returns = Signal::Sources.returns(show)
-        Mend.new(label: "Mend: lay channel #{Words::Runs.of(channels)} on their return lanes",
-          edits: channels.map { |channel| Edits::Connect.new(slot: show.second_slot(channel), from: returns[channel]) })
+        Soundness.mend(show, "Mend: lay channel #{Words::Runs.of(channels)} on their return lanes",
+          channels.map { |channel| Edits::Connect.new(slot: show.second_slot(channel), from: returns[channel]) })
       end
       private_class_method :made?, :wrong?, :taken, :finding, :mend
     end

@@ -5,8 +5,9 @@ module Loomshuttle
     # Whether a mend would put a stop in place of what it mends: what comes to light behind a lane that
     # carries again, half of a swing that nobody made. Such a mend is not offered.
     module Soundness
-      # Rules whose stops an edit of one place may raise elsewhere; beside them lanes that carry no more.
-      RULES = [MixedFeed, Order, Feedback].freeze
+      # Rules whose stops an edit of one place may raise elsewhere; beside them listeners that hear nothing more, and
+      # lanes that carry no more.
+      RULES = [MixedFeed, Order, Feedback, ClickReach].freeze
       private_constant :RULES
 
       module_function
@@ -23,7 +24,7 @@ module Loomshuttle
 
       # Rule and place of what stops the sound there.
       def stopped(show)
-        show.once(:stopped) { RULES.flat_map { |rule| rule.findings(show).select { |finding| finding.severity == "stop" }.flat_map { |finding| finding.endpoints.map { |id| [rule, id] } } } + LostLanes.of(show).flat_map(&:lost) }
+        show.once(:stopped) { RULES.flat_map { |rule| rule.findings(show).select { |finding| finding.severity == "stop" }.flat_map { |finding| finding.endpoints.map { |id| [rule, id] } } } + Listeners.silent(show).flat_map(&:endpoints) + LostLanes.of(show).flat_map(&:lost) }
       end
       private_class_method :stopped
     end

@@ -38,21 +38,20 @@ module Loomshuttle
 
       # The channels of the rows' own numbers, where they are free and can take the sockets.
       def mend(show, rows)
-        edits = rows.filter_map { |row| own_channel(show, row) }
-        edits = edits.select { |edit| edit.apply(show).then { |after| after.is_a?(Show) && heard?(after, edit.slot) } }.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
+        edits = rows.filter_map { |row| own_channel(show, row)&.then { |edit| edit if heard?(edit.apply(show), row, edit.slot) } }.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
         return nil if edits.empty?
 
         Soundness.mend(show, "Mend: put #{(rows.size == 1) ? "it" : "them"} on channel #{Words::Runs.of(edits.map(&:slot))}", edits)
       end
 
       # A channel that is switched over does not listen to what is laid on it.
-      def heard?(after, channel) = Signal::Sources.channels(after).key?(channel)
+      def heard?(after, row, channel) = after.is_a?(Show) && Signal::Sources.channels(after)[channel] == row.id
 
       def own_channel(show, row)
         desk = show.rig.first_of("desk") or return nil
         channel = Endpoint.id(desk.id, "channel", row.number)
         source = show.rig.place(channel) && show.patch.slots[channel].nil? && Signal::Route.into(show, show.patch.plugs[row.id], channel)
-        source && Edits::Connect.new(slot: channel, from: source)
+        source ? Edits::Connect.new(slot: channel, from: source) : nil
       end
       private_class_method :unplugged, :untaken, :finding, :names, :mend, :heard?, :own_channel
     end

@@ -31,11 +31,13 @@ module Loomshuttle
         [*back_to_sockets(show, laid), *switched_back(show, switched)]
       end
 
-      # One edit a block.
+      # Each channel to its own socket: blocks whole where that brings all of them, else opened. What
+      # neither brings back is left where it is, and the plan says so.
       def back_to_sockets(show, channels)
-        channels.group_by { |channel| Patch::Block.first_or_self(show, channel) }.each_value.filter_map do |alike|
-          channel, source = alike.lazy.filter_map { |one| Signal::Sources.stage_source(show, one)&.then { |place| [one, place] } }.first
-          channel && Edits::Connect.new(slot: channel, from: source)
+        wanted = channels.to_h { |channel| [channel, Signal::Sources.stage_source(show, channel)] }.compact
+        wanted.group_by { |channel, _| Patch::Block.first_or_self(show, channel) }.each_value.flat_map do |pairs|
+          edits = block_edits(show, pairs.to_h, [], [])
+          brings?(show, Edits::Group.new(edits: edits), pairs.to_h) ? edits : []
         end
       end
 
@@ -74,9 +76,10 @@ module Loomshuttle
         lay(show, seconds.reject { |slot, lane| show.patch.slots[slot]&.from == lane }, [], [])
       end
 
-      # Whatever does not turn must go on from where it is, so the second set holds it too.
+      # Whatever does not turn must go on from where it is, so the second set holds it too; where the
+      # desk listens to that set already, it does.
       def whole_second_set(show, desk, wanted)
-        others = show.channels_of(desk).reject { |channel| wanted.key?(channel) || show.patch.slots[channel].nil? }
+        others = show.channels_of(desk).reject { |channel| wanted.key?(channel) || show.patch.slots[channel].nil? || show.turned?(channel) }
           .to_h { |channel| [channel, show.patch.slots[channel].from] }
         second_slots(show, wanted.merge(others))
       end

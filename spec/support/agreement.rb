@@ -75,9 +75,9 @@ module Agreement
       *wrong_tracks(before, after, plan), *back(show, plan, desk)].compact
   end
 
-  # Whatever turned plays the track of its own row.
+  # Whatever turned plays the track of its own row; what had none may be given one by a second set that somebody made.
   def wrong_tracks(before, after, plan)
-    plan.turns.reject { |id| after.row_of(id) == before.row_of(id) }.map { |id| "swing: #{id} plays #{after.row_of(id)}, its row is #{before.row_of(id)}" }
+    plan.turns.reject { |id| before.row_of(id).nil? || after.row_of(id) == before.row_of(id) }.map { |id| "swing: #{id} plays #{after.row_of(id)}, its row is #{before.row_of(id)}" }
   end
 
   def back(show, plan, desk)

@@ -56,7 +56,7 @@ class PlainModel
 
       passed << now
       sends, lines = Array(@into[now]).partition { |join| join[2] == :send }
-      return sends.any? { |from, _| from != now } ? now : nil if lines.empty?
+      return (sends.any? { |from, _| from != now }) ? now : nil if lines.empty?
 
       now = nearest(lines)
       return now if @rows.key?(now) || now.start_with?("songs/") || kind(now) == "track"

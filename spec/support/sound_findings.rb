@@ -70,7 +70,9 @@ module SoundFindings
   # With a box, a desk and a computer in the corner.
   def crowded(show)
     data = JSON.parse(Loomshuttle::Exchange::ShowFile.write(show))
-    %w[stage-box-16x8 rack-16 recording-computer].each { |profile| data["devices"] << {"id" => "spare-#{profile}", "name" => "Spare #{profile}", "profile" => profile, "rate_hz" => show.sample_rate_hz, "clock" => nil} }
+    %w[stage-box-16x8 rack-16 recording-computer].each { |profile|
+      data["devices"] << {"id" => "spare-#{profile}", "name" => "Spare #{profile}", "profile" => profile, "rate_hz" => show.sample_rate_hz, "clock" => nil}
+    }
     read(data)
   end
 
