@@ -143,7 +143,7 @@ class PlainModel
   def taken
     switched = @patch.fetch("turned", []).flat_map { |id| id.include?("/") ? [id] : of_kind("channel").select { |channel| channel.start_with?("#{id}/") } }
     seconds = switched.map { |channel| [channel.sub("/channel/", "/#{profile(device_of(channel))["second"]}/"), channel, :patch] }
-    laid = slots.reject { |slot, _| switched.include?(slot) }.filter_map do |slot, pick|
+    laid = slots.except(*switched).filter_map do |slot, pick|
       from = (pick["tap"] == "raw" && kind(pick["from"]) == "channel") ? preamp(pick["from"]) : pick["from"]
       [from, slot, :patch] if from
     end
