@@ -41,8 +41,10 @@ module Loomshuttle
     def with(**changes)
       super.tap do |changed|
         changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends)
-        before = @memo[:laid] || @memo[:laid_before]
-        changed.once(:laid_before) { before } if before
+        {laid: :laid_before, graph: :graph_before}.each do |made, kept|
+          before = @memo[made] || @memo[kept]
+          changed.once(kept) { before } if before
+        end
       end
     end
 
@@ -55,7 +57,7 @@ module Loomshuttle
     # The joins of this show.
     #
     # @return [Signal::Graph]
-    def graph = once(:graph) { Signal::Graph.new(self) }
+    def graph = once(:graph) { Signal::Graph.new(self, @memo.delete(:graph_before)) }
 
     def label(endpoint_id)
       return rows[endpoint_id].name if rows.key?(endpoint_id)

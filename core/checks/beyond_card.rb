@@ -29,8 +29,10 @@ module Loomshuttle
 
       # Whether so many lanes to computers carry nothing yet; the high ones first, they are free the longest.
       def room?(show, count)
-        lanes = show.rig.all_of("desk").lazy.flat_map { |desk| show.places(desk, "card-send").reverse }
-        lanes.reject { |lane| Signal::Carried.anything?(show, lane) }.first(count).size == count
+        lanes = show.rig.all_of("desk").flat_map { |desk| show.places(desk, "card-send").reverse }
+        return false if lanes.size < count
+
+        lanes.lazy.reject { |lane| Signal::Carried.anything?(show, lane) }.first(count).size == count
       end
       private_class_method :recorded, :finding, :room?
     end

@@ -35,7 +35,8 @@ module Loomshuttle
 
       # Outputs of a desk that carry a mix to a socket into which nobody is plugged.
       def unheard(show)
-        slots = show.patch.slots.select { |slot, pick| !slot.include?("/card-send/") && %w[main bus matrix].include?(show.rig.kind_of(pick.from)) && Signal::Reach.near(show, slot).empty? && show.rig.present?(slot) }
+        mixes = show.rig.once(:mixes) { %w[main bus matrix].map { |kind| show.rig.ids_of(kind) }.reduce(:|) }
+        slots = show.patch.slots.select { |slot, pick| mixes.include?(pick.from) && !slot.include?("/card-send/") && show.rig.present?(slot) && Signal::Reach.near(show, slot).empty? }
         left = Endpoint.sorted(slots.keys.reject { |slot| leads_on?(show, slot) })
         show.rig.by_device(left) { |slot| slot }.map { |desk, some| leaving_finding(show, desk, some.map { |slot| [slot, slots[slot].from] }) }
       end
@@ -80,9 +81,9 @@ module Loomshuttle
         end
         edits = [*taken, Edits::MakeTracks.new(computer: computer.id)]
         after = Edits::Group.new(edits: edits).apply(show) unless taken.include?(nil)
-        return nil unless after.is_a?(Show) && lanes.all? { |lane| after.graph.from(lane).any? { |edge| after.track_at(edge.to) } }
+        return nil unless after.is_a?(Show) && lanes.all? { |lane| after.graph.from(lane).any? { |edge| after.track_at(edge.to) } } && Soundness.safe?(show, after)
 
-        Soundness.mend(show, "Mend: make tracks of what arrives", edits)
+        Mend.new(label: "Mend: make tracks of what arrives", edits: edits)
       end
       private_class_method :inputs, :unplugged, :unheard, :leaving_finding, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
     end

@@ -62,7 +62,7 @@ module Loomshuttle
         blocks = laid.uniq { |edit| Patch::Block.first_or_self(show, edit.slot) }
         opening = laid.map { |edit| Patch::Block.first_or_self(show, edit.slot) }.uniq.select { |slot| show.rig.field_of(slot).opens && Patch::Block.slots(show, slot).size > 1 }
         edits = [blocks, [*opening.map { |slot| Edits::OpenBlock.new(slot: slot) }, *laid]].find { |some| cures?(show, pairs, some) }
-        edits && Soundness.mend(show, "Mend: take #{Words::Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits)
+        edits && Mend.new(label: "Mend: take #{Words::Runs.places(show, pairs.map { |track, _| show.patch.plugs[track.row] })}", edits: edits)
       end
 
       def cures?(show, pairs, edits)
@@ -70,7 +70,7 @@ module Loomshuttle
         return false unless after.is_a?(Show)
 
         others = (astray(show) - pairs).map { |track, _| track.id }
-        (astray(after).map { |track, _| track.id } - others).empty?
+        (astray(after).map { |track, _| track.id } - others).empty? && Soundness.safe?(show, after)
       end
 
       def into(show, track, lane)

@@ -14,10 +14,10 @@ module Loomshuttle
 
       # @param edits [Array<Edit>]
       # @return [Boolean] false where they are refused, too
-      def sound?(show, edits)
-        after = Edits::Group.new(edits: edits).apply(show)
-        after.is_a?(Show) && (stopped(after) - stopped(show)).empty?
-      end
+      def sound?(show, edits) = safe?(show, Edits::Group.new(edits: edits).apply(show))
+
+      # @param after [Show, Refusal] what a mend leads to
+      def safe?(show, after) = after.is_a?(Show) && (stopped(after) - stopped(show)).empty?
 
       # @return [Mend, nil]
       def mend(show, label, edits) = sound?(show, edits) ? Mend.new(label: label, edits: edits) : nil

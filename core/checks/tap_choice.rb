@@ -18,13 +18,15 @@ module Loomshuttle
       end
 
       def sent(show, mix)
-        Endpoint.sorted(show.graph.to(mix).select { |edge| edge.kind == :send && edge.tap == FOLLOWING && show.rig.kind_of(edge.from) == "channel" }.map(&:from))
+        following = show.graph.to(mix).select { |edge| edge.kind == :send && edge.tap == FOLLOWING && show.rig.kind_of(edge.from) == "channel" }
+        # All of one desk.
+        following.map(&:from).sort_by { |id| Endpoint.number(id) }
       end
 
       # One fact of all monitor mixes.
       def following_finding(show, following)
         mixes = following.keys
-        channels = Endpoint.sorted(following.values.flatten.uniq)
+        channels = Endpoint.sorted(following.values.reduce(:|))
         one = mixes.size == 1
         Finding.new(rule: "tap-choice", severity: "warn", step: "patch", variant: "monitors",
           title: one ? "#{Words::Runs.capital(show.label(mixes.first))} follows the faders" : "#{mixes.size} monitor mixes follow the faders",

@@ -11,9 +11,12 @@ module Loomshuttle
     #   graph.line_back("rec/track/9")  # => ["rec/track/9", "rec/lane-in/9", ...]
     class Graph
       NONE = Wiring::NONE
-      private_constant :NONE
+      NO_LINES = {}.freeze
+      private_constant :NONE, :NO_LINES
 
-      def initialize(show)
+      # @param before [Graph, nil] of a show that this one was made from: what its edits did not touch is
+      #   not walked again
+      def initialize(show, before = nil)
         @rig = show.rig
         @wiring = Wiring.of(show.rig, show.sample_rate_hz)
         @tracks = show.rig.ids_of("track")
@@ -22,7 +25,10 @@ module Loomshuttle
         @rows = show.rows
         @plugged = show.patch.plugs.values
         @lines = {}
-        @onward = {}
+        @walks = {}
+        @behind = {}
+        @into, @out = @laid.changed_since(before.laid) if before&.like?(@wiring, @sends, @rows, @plugged)
+        @lines_before, @walks_before, @behind_before = @into ? [before.lines, before.walks, before.beginnings] : [NO_LINES, NO_LINES, NO_LINES]
       end
 
       def edges = @wiring.edges + @laid.edges + @sends.edges
@@ -42,13 +48,20 @@ module Loomshuttle
       # a place is fed by nothing, by a mix of several, or where it comes round again.
       #
       # @return [Array<String>] frozen
-      def line_back(id) = @lines[id] ||= build_line(id).freeze
+      def line_back(id) = @lines[id] ||= line_before(id) || build_line(id).freeze
+
+      # Where the line to a place begins, or the nearest track on it, whether anybody lists it or not: what
+      # is on disk plays later. Lines share their beginnings, so each place is walked once for all
+      # questions.
+      #
+      # @return [Array(String, String), Array(String, nil)] origin, track
+      def behind(id) = (@behind[id] ||= behind_before(id) || walk_behind(id)).answer
 
       # Every edge that a signal from here can run along, in breadth-first order. Recorded
       # tracks end a way (what is on disk plays later) unless the way begins there.
       #
       # @return [Array<Edge>] frozen
-      def onward(id) = @onward[id] ||= walk(id).freeze
+      def onward(id) = @walks[id] ||= walk_before(id) || walk(id).freeze
 
       def track?(id) = @tracks.include?(id)
 
@@ -57,7 +70,60 @@ module Loomshuttle
       # @return [Integer] a bit for each of the rig's listeners, in their order
       def listeners_bits(id) = (@reached ||= ReachBits.new(self, @rig)).of(id)
 
+      # Whether two graphs differ in slots alone, that is in what Laid has of them.
+      def like?(wiring, sends, rows, plugged) = @wiring.equal?(wiring) && @sends.equal?(sends) && @rows.equal?(rows) && @plugged == plugged
+
+      protected
+
+      attr_reader :laid, :lines, :walks
+
+      def beginnings = @behind
+
       private
+
+      # A line stands as long as nothing else comes to any of its places.
+      def line_before(id)
+        line = @lines_before[id]
+        line if line && line.none? { |place| @into.include?(place) }
+      end
+
+      # What a line begins with, and the places at which the way there left fixed wires.
+      Beginning = Struct.new(:answer, :passed)
+      private_constant :Beginning
+
+      def behind_before(id)
+        known = @behind_before[id]
+        known if known && known.passed.none? { |place| @into.include?(place) }
+      end
+
+      def walk_behind(id)
+        passed = []
+        now = id
+        until (known = @behind[now]) || (answer = ending(passed, now))
+          passed << now
+          # No patch and no track lies on fixed wires: they are passed in one step.
+          now = fixed_beginning(back(now).from)
+        end
+        passed << now
+        found = known ? Beginning.new(known.answer, (passed + known.passed).freeze) : Beginning.new(answer.freeze, passed.freeze)
+        passed.each { |place| @behind[place] ||= found }
+        found
+      end
+
+      # What a line begins with, where it begins here, behind a track, or comes round again.
+      def ending(passed, now)
+        before = back(now)&.from
+        return [now, nil] if before.nil? || passed.include?(now)
+        return [before, nil] if @rows.key?(before)
+
+        [before, before] if track?(before)
+      end
+
+      # A walk stands as long as nothing else leaves one of its places.
+      def walk_before(id)
+        edges = @walks_before[id]
+        edges if edges && !@out.include?(id) && edges.none? { |edge| @out.include?(edge.to) }
+      end
 
       def both(fixed, laid)
         return fixed unless laid

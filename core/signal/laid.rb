@@ -10,12 +10,19 @@ module Loomshuttle
     class Laid
       # From so many changes on everything is laid again.
       FEW = 200
-      private_constant :FEW
+      NONE = [].freeze
+      private_constant :FEW, :NONE
 
       # @param before [Laid, nil] of a show that this one was made from
       def self.of(show, before = nil) = before&.after(show) || new(show)
 
       attr_reader :from, :to
+
+      # Where joins differ from those of the one that this was made from.
+      #
+      # @return [Array(Set<String>, Set<String>), nil] ends to which and from which they lead; nil where
+      #   that is another one
+      def changed_since(before) = (@base == before.object_id) ? @changed : nil
 
       def initialize(show)
         @show_rig = show.rig
@@ -36,27 +43,33 @@ module Loomshuttle
 
         changed = differing(@plugs, show.patch.plugs) + differing(@slots, show.patch.slots)
         changed |= raw_takers(show.patch.slots, changed.to_set)
-        dup.tap { |copy| copy.follow(show.patch, changed) } if changed.size <= FEW
+        dup.tap { |copy| copy.follow(show.patch, changed, object_id) } if changed.size <= FEW
       end
 
       protected
 
-      def follow(patch, changed)
+      def follow(patch, changed, base)
         @plugs, @slots = patch.plugs, patch.slots
         old = @pieces.values_at(*changed).compact
         @pieces = @pieces.dup
         changed.each { |key| (edge = join(key)) ? @pieces[key] = edge : @pieces.delete(key) }
-        fresh = old + @pieces.values_at(*changed).compact
-        @from = gathered(@from, fresh.to_set(&:from), &:from)
-        @to = gathered(@to, fresh.to_set(&:to), &:to)
+        fresh = @pieces.values_at(*changed).compact
+        # The one before is known by its number alone: it is not to be kept for this.
+        @base = base
+        @changed = [(old + fresh).to_set(&:to), (old + fresh).to_set(&:from)].freeze
+        @from = gathered(@from, old, fresh, &:from)
+        @to = gathered(@to, old, fresh, &:to)
       end
 
       private
 
-      # The lists at some ends anew, all others as they are.
-      def gathered(lists, ends)
-        anew = @pieces.values.select { |edge| ends.include?(yield(edge)) }.group_by { |edge| yield(edge) }
-        lists.except(*ends).merge(anew)
+      # The lists at the ends of what went and came anew, all others as they are.
+      #
+      # @yield [Edge] its end
+      def gathered(lists, old, fresh, &)
+        gone, come = old.group_by(&), fresh.group_by(&)
+        made = (gone.keys | come.keys).to_h { |id| [id, lists.fetch(id, NONE) - gone.fetch(id, NONE) + come.fetch(id, NONE)] }
+        lists.merge(made).tap { |all| made.each { |id, edges| all.delete(id) if edges.empty? } }
       end
 
       def differing(before, now)

@@ -40,36 +40,10 @@ module Loomshuttle
         (track && show.track_at(track)&.row) || origin
       end
 
-      # Where the line to a place begins, or the nearest track on it. Lines share their
-      # beginnings, so each place is walked once for all questions.
+      # Where the line to a place begins, or the nearest track on it.
       #
       # @return [Array(String, String), Array(String, nil)] origin, track
-      def behind(show, id)
-        known = show.once(:behind) { {} }
-        known[id] || walk_back(show, known, id)
-      end
-
-      def walk_back(show, known, id)
-        passed = []
-        now = id
-        until (answer = known[now] || ending(show, passed, now))
-          passed << now
-          # No patch and no track lies on fixed wires: they are passed in one step.
-          now = show.graph.fixed_beginning(show.graph.back(now).from)
-        end
-        passed.push(now).each { |place| known[place] ||= answer }
-        answer
-      end
-
-      # What a line begins with, where it begins here, behind a track (whether anybody lists it or
-      # not: what is on disk plays later), or comes round again.
-      def ending(show, passed, now)
-        before = show.graph.back(now)&.from
-        return [now, nil] if before.nil? || passed.include?(now)
-        return [before, nil] if show.rows.key?(before)
-
-        [before, before] if show.graph.track?(before)
-      end
+      def behind(show, id) = show.graph.behind(id)
 
       # @return [Hash{String => String}] channel id => the desk's lane on which the channel's
       #   own track comes back
@@ -94,7 +68,7 @@ module Loomshuttle
         patched = show.patch.slots.keys.select { |id| channels.include?(id) }
         show.turned_channels.empty? ? patched : (patched + show.turned_channels.to_a).uniq
       end
-      private_class_method :walk_back, :ending, :channel_ids
+      private_class_method :channel_ids
     end
   end
 end
