@@ -31,6 +31,8 @@ gem "sinatra", "~> 4.2"
 # desk control (OSC 1.0) and command line
 gem "osc-ruby", "~> 1.1.5"
 gem "thor", "~> 1.5"
+# keeps what Ruby made of the libraries' text, so that a small question is answered at once
+gem "bootsnap", "~> 1.18", require: false
 
 group :test do
   gem "axe-core-rspec", "~> 4.10"

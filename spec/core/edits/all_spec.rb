@@ -86,9 +86,9 @@ RSpec.describe Loomshuttle::Edits do
     expect { edit("connect", slot: "desk/channel/1") }.to raise_error(Loomshuttle::BadInput, /edit.from.*connect needs it/)
   end
 
-  # Property: no sequence of a thousand random edits leads to a show that its own file format
+  # Property: no sequence of random edits leads to a show that its own file format
   # refuses or to a block out of line, and undoing them in order gives the first show back.
-  it "stays valid over a thousand random edits and undoes them all" do
+  it "stays valid over four hundred random edits and undoes them all" do
     random = Random.new(20_261_124)
     first = show
     pick = ->(family, count) { "desk/#{family}/#{random.rand(1..count)}" }
@@ -120,7 +120,7 @@ RSpec.describe Loomshuttle::Edits do
       -> { edit("cable", a: "box-#{%w[b c].sample(random: random)}/aes50", b: ["box-a/chain", "desk/aes50-b"].sample(random: random)) },
       -> { edit("remove_device", id: "box-#{%w[b c].sample(random: random)}") }]
     undone = []
-    last = (1..1000).reduce(first) do |now, _|
+    last = (1..400).reduce(first) do |now, _|
       one = kinds.sample(random: random).call
       after = one.apply(now)
       next now if after.is_a?(Loomshuttle::Refusal)
@@ -128,7 +128,7 @@ RSpec.describe Loomshuttle::Edits do
       undone.unshift(undo(one, now))
       after
     end
-    expect(undone.size).to be > 300
+    expect(undone.size).to be > 100
     expect(last.patch.slots.keys.reject { |slot| Loomshuttle::Patch::Block.in_line?(last, slot) }).to eq([])
     expect(Loomshuttle::Demo.show(JSON.parse(Loomshuttle::Exchange::ShowFile.write(last)))).to eq(last)
     expect(undone.reduce(last) { |now, one| one.apply(now) }).to eq(first)

@@ -4,8 +4,11 @@ require "core_helper"
 require "support/random_edits"
 
 # Property: whatever comes in as an edit is either refused with a reason or gives a show that
-# its own file format takes, that can be drawn and checked, and that its undo takes back.
+# its own file format takes, that can be drawn and checked, and that its undo takes back. A long run:
+#
+#   LOOMSHUTTLE_EDITS=5000 bundle exec rspec spec/core/edits/random_spec.rb
 RSpec.describe "Edits from outside" do
+  count = Integer(ENV.fetch("LOOMSHUTTLE_EDITS", "120"))
   codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
 
   def applied(data, now)
@@ -20,7 +23,7 @@ RSpec.describe "Edits from outside" do
     it "are refused or leave a whole show behind (seed #{seed})" do
       edits = RandomEdits.new(seed)
       counts = Hash.new(0)
-      250.times.reduce(show) do |now, _|
+      count.times.reduce(show) do |now, _|
         data = edits.next
         after, inverse = applied(data, now)
         counts[(after == :refused) ? :refused : :done] += 1
@@ -34,7 +37,7 @@ RSpec.describe "Edits from outside" do
         end
         (after.rig.devices.size > 3) ? after : show
       end
-      expect(counts.values_at(:refused, :done)).to all(be > 20)
+      expect(counts.values_at(:refused, :done)).to all(be > 8)
     end
   end
 end
