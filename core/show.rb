@@ -40,12 +40,25 @@ module Loomshuttle
     # Most edits change a few joins only: what was made of the others goes along.
     def with(**changes)
       super.tap do |changed|
+        changed.once(:kept) { keepings }
         changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends)
         {laid: :laid_before, graph: :graph_before}.each do |made, kept|
           before = @memo[made] || @memo[kept]
           changed.once(kept) { before } if before
         end
       end
+    end
+
+    # What hangs on a few values alone goes along from show to show as long as these are the very same:
+    # most edits leave most of what is known as it is.
+    #
+    # @param key [Object] names what is computed
+    # @param values [Array<Object>] what it hangs on
+    def kept(key, values)
+      known = keepings[key]
+      return known.last if known && known.first.size == values.size && known.first.each_with_index.all? { |value, i| value.equal?(values[i]) }
+
+      yield.tap { |made| keepings[key] = [values, made] }
     end
 
     # @return [Signal::Laid]
@@ -110,6 +123,8 @@ module Loomshuttle
     def channels_of(device) = places(device, "channel")
 
     private
+
+    def keepings = once(:kept) { {} }
 
     def turned_by(id) = rig.devices.key?(id) ? channels_of(rig.devices[id]) : [id]
   end

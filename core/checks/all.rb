@@ -3,7 +3,8 @@
 module Loomshuttle
   module Checks
     # Runs every rule over a show. A rule is a module with one method, `findings(show)`, or, where
-    # it names in READS what of the facts it needs, `findings(show, facts)`.
+    # it names in READS what of the facts it needs, `findings(show, facts)`. One that hangs on a few parts of the
+    # show may name them in HANGS_ON: as long as an edit leaves these alone, what it found stays.
     module All
       RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power,
         OrphanBus, DoublePath, Landing, Listeners, TapChoice, Drift,
@@ -28,9 +29,9 @@ module Loomshuttle
 
       # What reads the plan alone is found once a show, whatever else becomes known.
       def of_rule(show, rule, facts)
-        return show.once(rule) { rule.findings(show).freeze } unless rule.const_defined?(:READS)
+        return rule.findings(show, facts) if rule.const_defined?(:READS)
 
-        rule.findings(show, facts)
+        show.once(rule) { rule.const_defined?(:HANGS_ON) ? show.kept(rule, rule::HANGS_ON.call(show)) { rule.findings(show).freeze } : rule.findings(show).freeze }
       end
 
       def ordered(show, findings)

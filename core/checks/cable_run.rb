@@ -4,6 +4,8 @@ module Loomshuttle
   module Checks
     # A cable is longer than its standard allows, or of a kind that it should not run on.
     module CableRun
+      HANGS_ON = ->(show) { [show.rig] }
+
       module_function
 
       def findings(show) = show.rig.cables.flat_map { |cable| [too_long(show, cable), wrong_kind(show, cable)].compact }

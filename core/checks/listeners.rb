@@ -37,6 +37,10 @@ module Loomshuttle
       def unheard(show)
         mixes = show.rig.once(:mixes) { %w[main bus matrix].map { |kind| show.rig.ids_of(kind) }.reduce(:|) }
         slots = show.patch.slots.select { |slot, pick| mixes.include?(pick.from) && !slot.include?("/card-send/") && show.rig.present?(slot) && Signal::Reach.near(show, slot).empty? }
+        show.kept(:unheard, [show.rig, show.names, *slots.values, *slots.keys.map { |slot| show.graph.onward(slot) }]) { unheard_by_desk(show, slots) }
+      end
+
+      def unheard_by_desk(show, slots)
         left = Endpoint.sorted(slots.keys.reject { |slot| leads_on?(show, slot) })
         show.rig.by_device(left) { |slot| slot }.map { |desk, some| leaving_finding(show, desk, some.map { |slot| [slot, slots[slot].from] }) }
       end
@@ -85,7 +89,7 @@ module Loomshuttle
 
         Mend.new(label: "Mend: make tracks of what arrives", edits: edits)
       end
-      private_class_method :inputs, :unplugged, :unheard, :leaving_finding, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
+      private_class_method :inputs, :unplugged, :unheard, :unheard_by_desk, :leaving_finding, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
     end
   end
 end

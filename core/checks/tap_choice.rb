@@ -5,6 +5,8 @@ module Loomshuttle
     # A monitor send that follows the main fader, an output for recording or of fixed level that does.
     module TapChoice
       FOLLOWING = "post-fader"
+      # Who hears each mix, what is sent there, and what recorders take.
+      HANGS_ON = ->(show) { [show.rig, show.names, show.patch.sends, *show.rig.ids_of("bus").map { |mix| show.graph.onward(mix) }, *([show.patch.slots] if TapChoice.recorders?(show))] }
       private_constant :FOLLOWING
 
       module_function
@@ -44,7 +46,7 @@ module Loomshuttle
 
       # Crew recorders want what is mixed, at a level that no last-minute fader takes away.
       def recordings(show)
-        return [] if show.rig.listeners.none? { |device| device.profile.name.include?("recorder") }
+        return [] unless recorders?(show)
 
         slots = show.patch.slots.select { |slot, pick| slot.include?("/output/") && pick.tap == FOLLOWING && %w[main bus].include?(show.rig.kind_of(pick.from)) && recorder?(show, slot) }
         slots.sort.map do |slot, pick|
@@ -55,6 +57,8 @@ module Loomshuttle
             mend: (taps.include?("pre-fader") ? Mend.new(label: "Mend: take it pre-fader", edits: [Edits::Connect.new(slot: slot, from: pick.from, tap: "pre-fader", delay_ms: pick.delay_ms)]) : nil))
         end
       end
+
+      def recorders?(show) = show.rig.once(:recorders?) { show.rig.listeners.any? { |device| device.profile.name.include?("recorder") } }
 
       def recorder?(show, slot)
         listeners = Signal::Reach.listeners(show, slot)

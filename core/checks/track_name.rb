@@ -5,6 +5,8 @@ module Loomshuttle
     # A track that is not called what its row is called, two that are called alike, and names that no
     # file system takes as they are.
     module TrackName
+      HANGS_ON = ->(show) { [show.tracks, show.rows] }
+
       module_function
 
       def findings(show) = [*others(show), *alike(show), *unsafe(show)]
