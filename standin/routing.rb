@@ -19,11 +19,7 @@ module Loomshuttle
         lay_out
         @channel_rows = @channels.map { |id| row_of(@show.graph.back(id)&.from, nil) }
         @card_rows = places("card-send").map { |id| row_of(id, nil) }
-        @heard_ids = @show.rig.listeners.flat_map { |device|
-          device.profile.families["in"].count.times.map do |i|
-            "#{device.id}/in/#{i + 1}"
-          end
-        }
+        @heard_ids = @show.rig.listening
         @heard_rows = @heard_ids.map { |id| row_of(id, nil) }
         @shown_rows = [*(channels_at...faders_at), *(mixes_at...size), *@heard_rows]
         read_controls

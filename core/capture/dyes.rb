@@ -49,6 +49,11 @@ module Loomshuttle
         ALL.find { |dye| !taken.include?(dye) } || PLAIN
       end
 
+      # One dye after the other, for what is dyed in turn.
+      #
+      # @return [Array(String, String)] colour, stitch
+      def nth(place) = ALL[place % ALL.size]
+
       # What a row has that nobody dyed.
       PLAIN = %w[walnut solid].freeze
       # Colours one after the other before a stitch comes in; a double thread is a stereo pair's.

@@ -10,23 +10,21 @@ module Loomshuttle
 
       def findings(show) = [*silent(show), *unplugged(show), *unheard(show), *untaken(show)]
 
-      def inputs(show) = show.rig.listeners.flat_map { |device| show.places(device, "in") }
-
       # Plugged in, and nothing arrives, with or without a scene.
       def silent(show)
-        inputs(show).select { |id| show.patch.slots.key?(id) && !Signal::Carried.anything?(show, id) }.map do |id|
+        show.rig.listening.select { |id| show.patch.slots.key?(id) && !Signal::Carried.anything?(show, id) }.map do |id|
           Finding.new(rule: "no-signal", severity: "stop", step: "patch", title: "#{Words::Runs.capital(show.label(id))} gets nothing",
             what: Signal::Sentence.of(show, id, :back), why: "Whoever listens there hears silence.", endpoints: [id, *show.graph.line_back(id).drop(1)])
         end
       end
 
       def unplugged(show)
-        free = inputs(show).reject { |id| show.patch.slots.key?(id) }
+        free = show.rig.listening.reject { |id| show.patch.slots.key?(id) }
         by_device = show.rig.by_device(free) { |id| id }
         return [] if by_device.empty? || show.patch.slots.empty?
 
         by_device.map do |device, ids|
-          whole = ids.size == show.places(device, "in").size
+          whole = ids.size == show.rig.heard_at(device).size
           Finding.new(rule: "unplugged-listener", severity: whole ? "note" : "warn", step: "rig",
             title: "#{whole ? device.name : Words::Runs.capital(Words::Runs.list(ids.map { |id| show.label(id) }))} is plugged in nowhere",
             what: "No output leads to #{whole ? device.name : Words::Runs.list(ids.map { |id| show.label(id) })}.", why: "It stays silent until something is laid to it.", endpoints: ids)
@@ -89,7 +87,7 @@ module Loomshuttle
 
         Mend.new(label: "Mend: make tracks of what arrives", edits: edits)
       end
-      private_class_method :inputs, :unplugged, :unheard, :unheard_by_desk, :leaving_finding, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
+      private_class_method :unplugged, :unheard, :unheard_by_desk, :leaving_finding, :leads_on?, :leaving, :untaken, :without_track, :tracks_of
     end
   end
 end

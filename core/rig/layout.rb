@@ -41,6 +41,12 @@ module Loomshuttle
 
       def listeners = once(:listeners) { devices.values.select(&:listener?) }
 
+      # Where something is heard: the places of a listener, or of all of them.
+      #
+      # @return [Array<String>]
+      def heard_at(device) = once([:heard_at, device.id]) { device.profile.families.each_value.flat_map { |family| (1..family.count).map { |number| Endpoint.id(device.id, family.name, number) } }.freeze }
+      def listening = once(:listening) { listeners.flat_map { |device| heard_at(device) }.freeze }
+
       # The first device of a kind.
       def first_of(kind) = devices.values.find { |device| device.profile.kind == kind }
       def all_of(*kinds) = devices.values.select { |device| kinds.include?(device.profile.kind) }

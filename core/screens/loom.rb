@@ -54,31 +54,19 @@ module Loomshuttle
          **thread(show, mixes, id)}
       end
 
-      # Roles and mixes have no colour of their own: they take these in turn, the click the
-      # first.
-      COLOURS = %w[madder weld woad lichen indigo cochineal walnut slate].freeze
-      STITCHES = %w[solid dash dot].freeze
-      private_constant :COLOURS, :STITCHES
-
       # What runs through a place: the source it began at, with its colour and stitch.
       def thread(show, mixes, id)
         from = origin(show, id)
         row = show.rows[from]
         return {row: row.id, colour: row.colour, stitch: row.stitch, pair: row.pair} if row
-        if mixes.include?(from)
-          return {row: from,
-                  colour: COLOURS[mixes.index(from) % COLOURS.size],
-                  stitch: STITCHES[mixes.index(from) / COLOURS.size % STITCHES.size],
-                  pair: nil}
-        end
+        return dyed(from, *Capture::Dyes.nth(mixes.index(from))) if mixes.include?(from)
 
         role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
-        if role
-          {row: from, colour: COLOURS[role % COLOURS.size], stitch: (role == 0) ? "dash" : "solid", pair: nil}
-        else
-          {row: nil, colour: nil, stitch: nil, pair: nil}
-        end
+        role ? dyed(from, Capture::Dyes.nth(role).first, (role == 0) ? "dash" : "solid") : dyed(nil, nil, nil)
       end
+
+      # Roles and mixes have no colour of their own: they take them in turn, the click the first.
+      def dyed(from, colour, stitch) = {row: from, colour: colour, stitch: stitch, pair: nil}
 
       def label(show, id, endpoint)
         return show.track_at(id).name if show.track_at(id)
@@ -162,7 +150,7 @@ module Loomshuttle
         one_line ? "#{first}–#{last[/\d+\z/]}" : "single choices"
       end
 
-      private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :label,
+      private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :dyed, :label,
         :outside_rig?, :origin, :strands_into, :noted, :strand, :frays, :last_knot, :brackets, :takes
     end
   end

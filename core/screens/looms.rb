@@ -52,7 +52,7 @@ module Loomshuttle
         [post("mix", "Mix", mixes_of(show, desk), mixes: true),
           post("output", "Output", show.places(desk, "output"), notes: true),
           post("socket", "Socket", sockets, notes: true),
-          post("listener", "Listener", inputs_of_listeners(show))]
+          post("listener", "Listener", show.rig.listening)]
           .reject { |one| one[:key] == "output" && one[:ids].empty? }
       end
 
@@ -80,7 +80,7 @@ module Loomshuttle
           post("return", "Return lane", lanes),
           post("channel", "Channel", fed_channels(show, lanes)),
           post("mix", "Mix", mixes_of(show, desk).select { |id| Signal::Reach.listeners(show, id).any? }),
-          post("listener", "Listener", inputs_of_listeners(show))]
+          post("listener", "Listener", show.rig.listening)]
       end
 
       def post(key, title, ids, aside: [], mixes: false, sources: false, notes: false)
@@ -95,7 +95,6 @@ module Loomshuttle
       end
 
       def mixes_of(show, desk) = desk ? (%w[main bus matrix] & desk.profile.mixes).flat_map { |family| show.places(desk, family) } : []
-      def inputs_of_listeners(show) = show.rig.listeners.flat_map { |device| show.places(device, "in") }
 
       # Lanes that carry a role, then the last few that lead somewhere and carry no track, so
       # that a role can be laid on them.
@@ -109,7 +108,7 @@ module Loomshuttle
       def fed_channels(show, lanes)
         lanes.flat_map { |lane| show.graph.onward(lane).map(&:to) }.select { |id| show.rig.kind_of(id) == "channel" }.uniq
       end
-      private_class_method :post, :mixes_to_lanes, :mixes_of, :inputs_of_listeners, :playback_lanes, :fed_channels
+      private_class_method :post, :mixes_to_lanes, :mixes_of, :playback_lanes, :fed_channels
     end
   end
 end

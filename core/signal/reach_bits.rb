@@ -11,7 +11,7 @@ module Loomshuttle
       def initialize(graph, rig)
         @graph = graph
         @bits = Hash.new(0)
-        rig.listeners.each_with_index { |device, i| heard_at(device).each { |id| spread(id, 1 << i) } }
+        rig.listeners.each_with_index { |device, i| rig.heard_at(device).each { |id| spread(id, 1 << i) } }
       end
 
       # A track passes nothing on while it records, but what it plays is asked of itself.
@@ -20,10 +20,6 @@ module Loomshuttle
       def of(id) = @graph.track?(id) ? from_track(id) : @bits.fetch(id, 0)
 
       private
-
-      def heard_at(device)
-        device.profile.families.values.flat_map { |family| (1..family.count).map { |number| Endpoint.id(device.id, family.name, number) } }
-      end
 
       def from_track(id) = @graph.from(id).reduce(0) { |bits, edge| bits | @bits[edge.to] }
 

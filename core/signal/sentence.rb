@@ -23,7 +23,7 @@ module Loomshuttle
       def way(show, row_id)
         # Channels that take it beside each other are not one after the other; behind a channel they are.
         taken = channels(show, row_id)
-        behind, first = taken.partition { |id| (show.graph.line_back(id).drop(1) & taken).any? }
+        behind, first = (taken.size > 1) ? taken.partition { |id| (show.graph.line_back(id).drop(1) & taken).any? } : [[], taken]
         stops = [first, behind].reject(&:empty?).map { |ids| Words::Runs.list(ids.map { |id| show.label(id) }) }
         places = [show.label(show.patch.plugs[row_id]), *stops].join(" → ")
         "#{places},#{heard(show, row_id)}#{recorded(show, row_id)}"
