@@ -5,6 +5,9 @@ module Loomshuttle
   # Show or with one of these; `why` is one plain sentence that also says the way out, and `way` an
   # edit that goes it, where one is known.
   Refusal = Value.of(:field, :value, :allowed, :why, way: nil) do
+    # The four words of every refusal in their order.
+    def self.of(field, value, allowed, why) = new(field: field, value: value, allowed: allowed, why: why)
+
     def why = self[:why].sub(/\A[a-z]/, &:upcase)
 
     # @return [Hash] plain data

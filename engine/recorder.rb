@@ -123,7 +123,7 @@ module Loomshuttle
         plan.with(number: number, folder: folder_of(plan, number), name: name)
       end
 
-      def folder_of(plan, number) = Kernel.format("%s/take-%03d", plan.show, number)
+      def folder_of(plan, number) = Capture::FileName.take(plan.show, number)
 
       def refuse_full(root, plan)
         free = Runtime::Disk.free_bytes(root) or return

@@ -51,6 +51,10 @@ module Loomshuttle
         plain.empty? ? "unnamed" : plain[0, 60]
       end
 
+      # @param show [String] the show's own folder
+      # @return [String] where a take's files stand, below the data folder
+      def take(show, number) = Kernel.format("%s/take-%03d", show, number)
+
       def cut(text)
         text = text[0..-2] while text.bytesize > BYTES_MAX
         text

@@ -8,10 +8,10 @@ module Loomshuttle
     class RecordMix < Edit.of("record_mix", desk: :id, computer: :id)
       def apply(show)
         gear = [[desk, "desk"], [computer, "computer"]].find { |id, kind| show.rig.devices[id]&.profile&.kind != kind }
-        return refuse(gear[1], gear[0], show.rig.all_of(gear[1]).map(&:id).join(", "), "There is no #{gear[1]} #{gear[0]}.") if gear
-        return refuse("desk", desk, "a mix that no track records yet", "The main mix is recorded already.") if recorded?(show)
+        return Refusal.of(gear[1], gear[0], show.rig.all_of(gear[1]).map(&:id).join(", "), "There is no #{gear[1]} #{gear[0]}.") if gear
+        return Refusal.of("desk", desk, "a mix that no track records yet", "The main mix is recorded already.") if recorded?(show)
 
-        way = ways(show).first or return refuse("desk", desk, "two spare lanes of the card beside each other, and tracks there",
+        way = ways(show).first or return Refusal.of("desk", desk, "two spare lanes of the card beside each other, and tracks there",
           "There are no two spare lanes beside each other that could take the main mix#{", with two free outputs on its way" unless direct?(show)}.")
         tracked(show, way)
       end
@@ -94,12 +94,11 @@ module Loomshuttle
 
         made = lanes.each_with_index.to_h { |(slot, _), side| Ids.fresh("track-", mains[side], slot, taken: show.tracks).then { |id| [id, Capture::Track.new(id: id, place: slot, name: "Main #{SIDES[side]}", armed: true)] } }
         after = patched.with(tracks: patched.tracks.merge(made).sort_by { |_, track| track.number }.to_h.freeze)
-        arrives?(after, made.values) ? after : refuse("computer", computer, "a computer that the card's lanes arrive at", "No lane of the card arrives at #{show.rig.devices[computer].name}: lay the cable first.")
+        arrives?(after, made.values) ? after : Refusal.of("computer", computer, "a computer that the card's lanes arrive at", "No lane of the card arrives at #{show.rig.devices[computer].name}: lay the cable first.")
       end
 
       def arrives?(show, tracks) = tracks.zip(mains).all? { |track, main| show.graph.line_back(track.place).include?(main) }
 
-      def refuse(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
     end
   end
 end

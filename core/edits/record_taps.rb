@@ -8,15 +8,15 @@ module Loomshuttle
     RecordTaps = Edit.of("record_taps", desk: :id, purpose: :id) do
       def apply(show)
         unless %w[soundcheck mix].include?(purpose)
-          return refuse("purpose", purpose, "soundcheck, mix", "Lanes record for the soundcheck or for the mix, not for \"#{purpose}\".")
+          return Refusal.of("purpose", purpose, "soundcheck, mix", "Lanes record for the soundcheck or for the mix, not for \"#{purpose}\".")
         end
         unless show.rig.devices[desk]&.profile&.kind == "desk"
-          return refuse("desk", desk, show.rig.all_of("desk").map(&:id).join(", "), "There is no desk #{desk}.")
+          return Refusal.of("desk", desk, show.rig.all_of("desk").map(&:id).join(", "), "There is no desk #{desk}.")
         end
 
         lanes = show.patch.slots.select { |slot, take| slot.start_with?("#{desk}/card-send/") && show.rig.kind_of(take.from) == "channel" }
         if lanes.empty?
-          return refuse("desk",
+          return Refusal.of("desk",
             desk,
             "a desk whose lanes take channels",
             "The lanes of #{show.rig.devices[desk].name} take sockets in blocks: they are raw already.")
@@ -32,7 +32,6 @@ module Loomshuttle
         (purpose == "mix") ? offered.last : offered.first
       end
 
-      def refuse(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
     end
   end
 end

@@ -35,7 +35,7 @@ module Loomshuttle
 
       def refuse_shape(show, before)
         unless id.match?(/\A[a-z0-9][a-z0-9-]{0,59}\z/) && !%w[list songs].include?(id)
-          return refuse("id",
+          return Refusal.of("id",
             id,
             "small letters, digits and dashes, at most 60",
             "\"#{id}\" cannot name a device; small letters, digits and dashes can.")
@@ -43,14 +43,14 @@ module Loomshuttle
         return refuse_swap(show, before) if before && changes.key?("profile") && changes["profile"] != before.profile.name
         return nil if before || show.profiles.key?(changes["profile"])
 
-        refuse("profile",
+        Refusal.of("profile",
           changes["profile"],
           show.profiles.keys.join(", "),
           "There is no profile \"#{changes["profile"]}\" to make #{id} of.")
       end
 
       def refuse_swap(_show, before)
-        refuse("profile",
+        Refusal.of("profile",
           changes["profile"],
           before.profile.name,
           "#{before.name} is a #{before.profile.label}; take it out and add another to change what it is.")
@@ -62,20 +62,20 @@ module Loomshuttle
 
       def refuse_name(device)
         fault = Capture::Row.fault(:name, device.name.to_s)
-        fault && refuse("name", device.name, fault, "A device's name has #{fault}.")
+        fault && Refusal.of("name", device.name, fault, "A device's name has #{fault}.")
       end
 
       def refuse_rate(device)
         return nil if device.rate_hz.nil? || Audio::Scale::SAMPLE_RATES_HZ.include?(device.rate_hz)
 
-        refuse("rate_hz", device.rate_hz, Audio::Scale::SAMPLE_RATES_HZ.join(", "), "#{device.rate_hz} Hz is no sample rate of this trade.")
+        Refusal.of("rate_hz", device.rate_hz, Audio::Scale::SAMPLE_RATES_HZ.join(", "), "#{device.rate_hz} Hz is no sample rate of this trade.")
       end
 
       def refuse_clock(device)
         choices = ["leader", *device.profile.ports.values.select(&:digital?).map(&:name)]
         return nil if device.clock.nil? || choices.include?(device.clock)
 
-        refuse("clock",
+        Refusal.of("clock",
           device.clock,
           choices.join(", "),
           "#{device.name} cannot follow through \"#{device.clock}\"; it can lead, or follow through: #{choices.drop(1).join(", ")}.")
@@ -83,12 +83,12 @@ module Loomshuttle
 
       def refuse_modes(device)
         device.modes.each do |port_name, mode|
-          port = device.profile.ports[port_name] or return refuse("modes",
+          port = device.profile.ports[port_name] or return Refusal.of("modes",
             port_name,
             device.profile.ports.keys.join(", "),
             "#{device.name} has no port #{port_name}.")
           unless port.modes.key?(mode)
-            return refuse("modes/#{port_name}",
+            return Refusal.of("modes/#{port_name}",
               mode,
               port.modes.keys.join(", "),
               "#{device.name} #{port_name} has no mode \"#{mode}\"; it has: #{port.modes.keys.join(", ")}.")
@@ -99,12 +99,12 @@ module Loomshuttle
 
       def refuse_settings(device)
         device.settings.each do |name, value|
-          setting = device.profile.settings[name] or return refuse("settings",
+          setting = device.profile.settings[name] or return Refusal.of("settings",
             name,
             device.profile.settings.keys.join(", "),
             "#{device.name} has no setting #{name}.")
           unless setting.choices.include?(value)
-            return refuse("settings/#{name}",
+            return Refusal.of("settings/#{name}",
               value,
               setting.choices.join(", "),
               "#{device.name}: #{setting.label} can be #{setting.choices.join(", ")}, not #{value}.")
@@ -113,7 +113,6 @@ module Loomshuttle
         nil
       end
 
-      def refuse(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
     end
   end
 end

@@ -23,37 +23,37 @@ module Loomshuttle
       private_constant :COLUMNS
 
       def refuse(show, id, cells)
-        return said("row", id, "list/row/ and letters, digits, - or _", "#{id} is no row of an input list.") unless id.match?(Capture::Row::ID)
+        return Refusal.of("row", id, "list/row/ and letters, digits, - or _", "#{id} is no row of an input list.") unless id.match?(Capture::Row::ID)
 
         if cells.nil?
-          return (show.rows.key?(id) ? nil : said("row", id, "a row of the input list", "The input list has no #{id} to take out."))
+          return (show.rows.key?(id) ? nil : Refusal.of("row", id, "a row of the input list", "The input list has no #{id} to take out."))
         end
-        return said("name", nil, "a name", "A new row needs a name.") unless show.rows.key?(id) || cells.key?("name")
+        return Refusal.of("name", nil, "a name", "A new row needs a name.") unless show.rows.key?(id) || cells.key?("name")
 
         cells.filter_map { |column, value| refuse_cell(show, id, column, value) }.first
       end
 
       def refuse_cell(show, id, column, value)
-        return said(column, value, COLUMNS.join(", "), "The input list has no column \"#{column}\".") unless COLUMNS.include?(column)
+        return Refusal.of(column, value, COLUMNS.join(", "), "The input list has no column \"#{column}\".") unless COLUMNS.include?(column)
         return refuse_pair(show, id, value) if column == "pair"
         return refuse_number(show, id, value) if column == "number"
 
         fault = Capture::Row.fault(column.to_sym, value)
-        fault && said(column, value, fault, "#{called(show, id)}, #{column}: #{value.inspect} is not usable; #{fault}.")
+        fault && Refusal.of(column, value, fault, "#{called(show, id)}, #{column}: #{value.inspect} is not usable; #{fault}.")
       end
 
       def refuse_number(show, id, value)
         known = show.rows[id]
         return nil if known && known.number == value
-        return said("number", value, known.number.to_s, "Row #{known.number} keeps its number here; move it in the list instead.") if known
+        return Refusal.of("number", value, known.number.to_s, "Row #{known.number} keeps its number here; move it in the list instead.") if known
         unless value.is_a?(Integer) && value.between?(1, Capture::Row::NUMBER_MAX)
-          return said("number", value, "a number from 1 to #{Capture::Row::NUMBER_MAX}", "#{value.inspect} is no number of a row.")
+          return Refusal.of("number", value, "a number from 1 to #{Capture::Row::NUMBER_MAX}", "#{value.inspect} is no number of a row.")
         end
 
         holder = show.rows.each_value.find { |row| row.number == value && rows.fetch(row.id, true) } || rows.find { |other, cells|
           other != id && cells && cells["number"] == value && !show.rows.key?(other)
         }
-        holder && said("number", value, "a number that no row has", "Row #{value} is there already.")
+        holder && Refusal.of("number", value, "a number that no row has", "Row #{value} is there already.")
       end
 
       def called(show, id) = show.rows.key?(id) ? "Row #{show.rows[id].number}" : "The new row #{rows.dig(id, "name")}".strip
@@ -61,7 +61,7 @@ module Loomshuttle
       def refuse_pair(show, id, other)
         return nil if other.nil? || (other != id && (show.rows.key?(other) || rows[other]))
 
-        said("pair", other, "another row of the input list", "#{called(show, id)} cannot be paired with #{show.rows.key?(other) ? "itself" : "a row that is not there"}.")
+        Refusal.of("pair", other, "another row of the input list", "#{called(show, id)} cannot be paired with #{show.rows.key?(other) ? "itself" : "a row that is not there"}.")
       end
 
       def write(show, cells)
@@ -92,7 +92,6 @@ module Loomshuttle
 
       def without(gone, show) = gone.empty? ? show : Show::Parts.without(show) { |id| gone.include?(id) }
       def with_rows(show, all) = show.with(rows: all.sort_by { |_, row| row.number }.to_h.freeze)
-      def said(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
     end
   end
 end

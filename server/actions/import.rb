@@ -61,7 +61,7 @@ module Loomshuttle
           show = @context.kept.show
           files = check_places(id, show, places)
           number = @context.takes.next_number(@context.show_id)
-          target = format("%s/take-%03d", Loomshuttle::Capture::FileName.folder(show.name), number)
+          target = Loomshuttle::Capture::FileName.take(Loomshuttle::Capture::FileName.folder(show.name), number)
           take = {show_id: @context.show_id,
                   uid: SecureRandom.uuid,
                   number: number,

@@ -308,6 +308,15 @@ RSpec.describe "The web's model" do
     end
   end
 
+  describe "what the history calls a run" do
+    {{kind: "shift", first: 1, last: 8, by: 8} => "Move Quay desk: channel 1–8 by 8",
+     {kind: "free", first: 9, last: 9} => "Free Quay desk: channel 9",
+     {kind: "delay", first: 1, last: 2, by: 12.5} => "Delay Quay desk: channel 1–2 by 12.5 ms",
+     {kind: "tracks", first: 1, last: 8} => "Make tracks of what arrives"}.each do |run, words|
+      it("is #{words}") { expect(WebModel.call("runs", "wordsOf", run, "Quay desk: channel")).to eq(words) }
+    end
+  end
+
   describe "the faces of the patch" do
     it "call a loom by its desk where there are several" do
       names = [["patch", "desk", 1], ["mixes", "monitors", 2], ["sheet", "desk", 1], ["outputs", nil, 0]].map { |arguments| WebModel.call("patchFaces", "loomName", *arguments) }

@@ -79,3 +79,31 @@ export function editOf(run: Run): Edit {
       return { kind, rows: run.rows, boxes: run.boxes };
   }
 }
+
+/** What the history calls a run: what is done to which slots. */
+export function wordsOf(run: Run, fieldLabel: string): string {
+  const { kind, first, last, by } = run;
+  const what = runKinds.find(({ key }) => key === kind);
+  const slots = `${fieldLabel} ${first === last ? first : `${first}–${last}`}`;
+  switch (kind) {
+    case "shift":
+      return `Move ${slots} by ${by}`;
+    case "reverse":
+      return `Turn round ${slots}`;
+    case "swap":
+      return `Swap ${fieldLabel} ${first} and ${last}`;
+    case "tap":
+      return `Take ${slots} at ${run.tap}`;
+    case "delay":
+      return `Delay ${slots} by ${by} ms`;
+    case "free":
+      return `Free ${slots}`;
+    case "open":
+    case "close":
+      return `${kind === "open" ? "Open" : "Close"} the block of ${fieldLabel} ${first}`;
+    case "copy":
+      return `${fieldLabel} follows another layout`;
+    default:
+      return what?.label ?? kind;
+  }
+}

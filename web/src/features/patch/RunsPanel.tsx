@@ -2,7 +2,7 @@ import { Box, Button, FormControlLabel, MenuItem, Switch, TextField } from "@mui
 import { useEffect, useState } from "react";
 import type { Edit, FieldName } from "../../api/client";
 import { useFields, useRig, useShow, useShowCommand } from "../../api/queries";
-import { blockAt, editOf, type Run, type RunKind, runKinds } from "../../model/runs";
+import { blockAt, editOf, type Run, type RunKind, runKinds, wordsOf } from "../../model/runs";
 import { taps } from "../../model/taps";
 
 interface Props {
@@ -108,7 +108,7 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
       <Button
         variant="contained"
         size="small"
-        onClick={() => edit({ label: runKinds.find((one) => one.key === run.kind)?.label, edit: made })}
+        onClick={() => edit({ label: wordsOf(run, choices.find(({ key: name }) => name === run.field)?.label ?? run.field), edit: made })}
       >
         Lay it
       </Button>
