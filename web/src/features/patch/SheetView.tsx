@@ -10,7 +10,7 @@ export function SheetView({ show, lit }: { show: Show; lit: string[] }) {
   const [follow, setFollow] = useState(true);
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
-      <Box sx={{ display: "flex", gap: 1, alignItems: "center", pb: 0.5 }}>
+      <Box sx={{ display: "flex", gap: 1, alignItems: "center", pb: 0.5, whiteSpace: "nowrap", "& > .MuiButton-root": { flexShrink: 0 } }}>
         <Button size="small" variant="outlined" color="inherit" href="/api/rows.csv" download>
           Save as CSV
         </Button>
@@ -21,7 +21,7 @@ export function SheetView({ show, lit }: { show: Show; lit: string[] }) {
           label="The patch follows rows that move"
           slotProps={{ typography: { sx: { fontSize: 13 } } }}
         />
-        <Box component="span" sx={{ color: "text.secondary", fontSize: 12.5, ml: "auto" }}>
+        <Box component="span" sx={{ color: "text.secondary", fontSize: 12.5, ml: "auto", overflow: "hidden", textOverflow: "ellipsis" }}>
           Type to write; Enter, Tab and arrows move; Ctrl+D fills down; Alt+↑↓ moves the row
         </Box>
       </Box>

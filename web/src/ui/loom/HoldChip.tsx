@@ -40,7 +40,7 @@ export function HoldChip({ hold, takesOff, onRun, onFree }: Props) {
         borderColor: "primary.main",
         borderRadius: 1,
         px: 1.5,
-        py: 0.5,
+        py: hold.block ? 0.5 : 1,
         fontSize: 13,
         display: "flex",
         alignItems: "center",

@@ -48,6 +48,8 @@ interface Props {
 
 const ZOOM_MIN = 0.5;
 const ZOOM_MAX = 2;
+/** Room that a place takes with its label, to either side. */
+const LABEL_PX = 124;
 /** From so far on a press is a drag, in pixels. */
 const DRAG_PX = 6;
 
@@ -65,6 +67,9 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   const [renamed, setRenamed] = useState<string | null>(null);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   const pan = useRef<{ x: number; y: number } | null>(null);
+  /** Where the pointer was last: what scrolls under one that rests is not pointed at. */
+  const rested = useRef<{ x: number; y: number } | null>(null);
+  const byKey = useRef(false);
   /** Where a thread was picked up, as long as the button is down. */
   const press = useRef<{ x: number; y: number } | null>(null);
   const theme = useTheme();
@@ -98,6 +103,19 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     onFocus(place);
     if (hold) onAim?.(place && place !== hold.id ? aimAt(hold, place) : null);
   }
+
+  // What the keyboard leads to is brought into sight, also when it was folded until now.
+  useEffect(() => {
+    const box = frame.current;
+    const at = cursor ? picture.placed.get(cursor) : undefined;
+    if (!byKey.current || !box || !at) return;
+    byKey.current = false;
+    const [x, y] = [at.x * zoom, at.y * zoom + TITLES_HEIGHT];
+    box.scrollTo({
+      left: within(box.scrollLeft, x - LABEL_PX * zoom, x + LABEL_PX * zoom, box.clientWidth),
+      top: within(box.scrollTop, y - TITLES_HEIGHT - picture.rowHeight * zoom, y + picture.rowHeight * zoom, box.clientHeight),
+    });
+  }, [cursor, picture, zoom]);
 
   const aimAt = ({ id, block, run }: Hold, to: string): Aim => ({
     from: id,
@@ -189,7 +207,10 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     cursor,
     hold,
     canJoin: onJoin !== undefined,
-    look,
+    look: (id) => {
+      byKey.current = true;
+      look(id);
+    },
     take,
     drop,
     letGo,
@@ -263,6 +284,9 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           onPointerMove={onMove}
           onPointerUp={onUp}
           onPointerOver={(event) => {
+            const still = rested.current?.x === event.clientX && rested.current.y === event.clientY;
+            rested.current = { x: event.clientX, y: event.clientY };
+            if (still) return;
             const id = placeUnder(event) ?? (hold ? attributeUnder(event, "data-bracket") : null);
             if (id && id !== cursor && !pan.current) look(id);
           }}
@@ -370,4 +394,8 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
 
 const attributeUnder = ({ target }: { target: EventTarget }, name: string): string | null =>
   (target as Element).closest(`[${name}]`)?.getAttribute(name) ?? null;
+/** How far a scroll must be moved so that a stretch lies in sight. */
+const within = (scroll: number, from: number, to: number, length: number) =>
+  from < scroll ? Math.max(0, from) : to > scroll + length ? to - length : scroll;
+
 const clampZoom = (zoom: number) => Math.max(ZOOM_MIN, Math.min(ZOOM_MAX, zoom));
