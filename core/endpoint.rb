@@ -33,7 +33,7 @@ module Loomshuttle
 
     # @param ids [Array<String>] of numbered places
     # @return [Array<String>] by device and number, whatever was laid first
-    def self.sorted(ids) = ids.sort_by { |id| [id[0, id.index("/")], number(id)] }
+    def self.sorted(ids) = ids.sort_by { |id| [id[0, id.index("/")], number(id), id] }
 
     def id = self.class.id(device, family, number)
     def at(other_number) = self.class.id(device, family, other_number)

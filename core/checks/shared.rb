@@ -7,7 +7,11 @@ module Loomshuttle
     module Shared
       module_function
 
-      def findings(show) = rows(show) + cabled(show) + channels(show)
+      # What is plugged in changes seldom.
+      def findings(show)
+        plugged = show.kept(:shared, [show.rig, show.rows, show.names, show.patch.plugs, show.sample_rate_hz]) { (rows(show) + cabled(show)).freeze }
+        plugged + channels(show)
+      end
 
       def rows(show)
         crowded = show.patch.plugs.group_by(&:last).select { |_, plugs| plugs.size > 1 }
@@ -47,8 +51,9 @@ module Loomshuttle
 
       # Channels that repeat others as a whole (a block laid twice) are one finding.
       def channels(show)
-        by_row = Signal::Sources.channels(show).group_by { |channel, row| [row, show.rig.device_of(channel).id] }
-          .select { |_, pairs| pairs.size > 1 }.map { |(row, _), pairs| [row, pairs.map(&:first).sort_by { |id| Endpoint.number(id) }] }
+        several = Signal::Sources.channels(show).group_by(&:last).select { |_, pairs| pairs.size > 1 }
+        by_row = several.flat_map { |row, pairs| show.rig.by_device(pairs) { |channel, _| channel }.map { |_, some| [row, some.map(&:first).sort_by { |id| Endpoint.number(id) }] } }
+          .select { |_, channels| channels.size > 1 }
         doubled = by_row.select { |row, _| wanted_once?(show, show.patch.plugs[row]) }.sort_by { |row, _| show.rows[row].number }
         doubled.group_by { |_, channels| shape(channels) }.values.map do |alike|
           alike.one? ? channel_finding(show, *alike.first) : repeated(show, alike.to_h)
