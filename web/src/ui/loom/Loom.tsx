@@ -242,6 +242,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
 
   function onMove(event: PointerEvent) {
     const box = frame.current;
+    rested.current = { x: event.clientX, y: event.clientY };
     if (pan.current && box) {
       box.scrollLeft -= event.clientX - pan.current.x;
       box.scrollTop -= event.clientY - pan.current.y;
@@ -296,6 +297,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           }}
           onPointerLeave={() => {
             pan.current = null;
+            rested.current = null;
             if (!hold) look(null);
           }}
         >
