@@ -26,7 +26,10 @@ module Loomshuttle
       # Whether any slot takes a lane that comes back, or a channel is switched over: without one no
       # channel listens to a recorder, which is asked after every edit.
       def returning?(show)
-        show.once(:returning?) { show.turned_channels.any? || show.patch.slots.each_value.any? { |pick| pick.from.include?("/card-return/") } }
+        show.once(:returning?) do
+          lanes = show.rig.once(:card_returns) { show.rig.places.keys.select { |id| id.include?("/card-return/") } }
+          show.turned_channels.any? || lanes.any? { |lane| show.laid.from.key?(lane) }
+        end
       end
 
       # Whether something sounds there: a source of the list, a role, or what is on disk.
