@@ -98,7 +98,6 @@ module Loomshuttle
       end
 
       def arrives?(show, tracks) = tracks.zip(mains).all? { |track, main| show.graph.line_back(track.place).include?(main) }
-
     end
   end
 end

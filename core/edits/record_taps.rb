@@ -31,7 +31,6 @@ module Loomshuttle
         offered = show.rig.family_of(take.from).taps
         (purpose == "mix") ? offered.last : offered.first
       end
-
     end
   end
 end

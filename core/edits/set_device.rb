@@ -112,7 +112,6 @@ module Loomshuttle
         end
         nil
       end
-
     end
   end
 end

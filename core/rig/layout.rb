@@ -44,7 +44,16 @@ module Loomshuttle
       # Where something is heard: the places of a listener, or of all of them.
       #
       # @return [Array<String>]
-      def heard_at(device) = once([:heard_at, device.id]) { device.profile.families.each_value.flat_map { |family| (1..family.count).map { |number| Endpoint.id(device.id, family.name, number) } }.freeze }
+      def heard_at(device)
+        once([:heard_at, device.id]) {
+          device.profile.families.each_value.flat_map { |family|
+            (1..family.count).map { |number|
+              Endpoint.id(device.id, family.name, number)
+            }
+          }.freeze
+        }
+      end
+
       def listening = once(:listening) { listeners.flat_map { |device| heard_at(device) }.freeze }
 
       # The first device of a kind.

@@ -62,7 +62,11 @@ module Loomshuttle
         return dyed(from, *Capture::Dyes.nth(mixes.index(from))) if mixes.include?(from)
 
         role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
-        role ? dyed(from, Capture::Dyes.nth(role).first, (role == 0) ? "dash" : "solid") : dyed(nil, nil, nil)
+        if role
+          dyed(from, Capture::Dyes.nth(role).first, (role == 0) ? "dash" : "solid")
+        else
+          dyed(nil, nil, nil)
+        end
       end
 
       # Roles and mixes have no colour of their own: they take them in turn, the click the first.

@@ -32,7 +32,7 @@ module Loomshuttle
 
         edits = way_back(show, desk)
         return edits if edits.is_a?(Refusal)
-        return nothing_to_turn if edits.empty?
+        return nothing_back(show, desk) if edits.empty?
 
         SwingPlan.back(show, edits: [*edits, Edits::Remember.new(**without(show.swung, desk).to_h)], desk: desk)
       end
@@ -125,10 +125,20 @@ module Loomshuttle
           why: "No channel can turn to the recorder: no track goes back to the desk over a lane.")
       end
 
+      # Nothing turns: all is on the stage, or what is not cannot come back.
+      def nothing_back(show, desk)
+        left = Signal::Feed.of_channels(show, desk).select { |_, feed| feed == :recorder }.keys
+        return nothing_to_turn if left.empty?
+
+        Refusal.new(field: "to", value: "stage", allowed: "channels whose sources are plugged in, in blocks that come back in line or can be opened",
+          why: "#{Words::Runs.capital(Words::Runs.channels(show, left))} #{(left.size == 1) ? "stays" : "stay"} on the recorder: nothing of #{(left.size == 1) ? "it" : "them"} is plugged in, " \
+               "or the block does not come back in line and this model opens none. Lay #{(left.size == 1) ? "it" : "them"} by hand.")
+      end
+
       def nothing_to_turn
         Refusal.new(field: "to", value: nil, allowed: "the other side", why: "The desk already listens there; nothing is left to turn.")
       end
-      private_class_method :way_back, :closing, :plan, :remembered, :held, :live, :of?, :of_desk, :refuse_desk, :refuse_keep, :refuse_empty, :nothing_to_turn
+      private_class_method :way_back, :closing, :plan, :remembered, :held, :live, :of?, :of_desk, :refuse_desk, :refuse_keep, :refuse_empty, :nothing_back, :nothing_to_turn
     end
   end
 end

@@ -69,7 +69,7 @@ module Loomshuttle
         [turning(show), relaid(show),
           ("#{Words::Runs.capital(named[stays])} #{(stays.size == 1) ? "stays" : "stay"} on the stage." if stays.any?),
           ("It would silence #{named[silences]}: #{(silences.size == 1) ? "its block" : "their blocks"} cannot be opened on this model." if silences.any?),
-          ("#{Words::Runs.capital(named[left])} #{(left.size == 1) ? "stays" : "stay"} on the recorder: nothing of #{(left.size == 1) ? "it" : "them"} is plugged in on the stage." if left.any?),
+          *remaining(show, named),
           proved ? "Checked: there and back, the whole desk ends at the very same patch." : "Not proved: turning it there and back does not give the same desk for everybody."].compact
       end
 
@@ -77,6 +77,14 @@ module Loomshuttle
       def to_data(show) = {**to_h.except(:edits), words: words(show)}
 
       private
+
+      # Who is left on the recorder, and why.
+      def remaining(show, named)
+        held, loose = left.partition { |channel| Signal::Sources.stage_source(show, channel) }
+        said = ->(channels, why) { "#{Words::Runs.capital(named[channels])} #{(channels.size == 1) ? "stays" : "stay"} on the recorder: #{why}." }
+        [(said[loose, "nothing of #{(loose.size == 1) ? "it" : "them"} is plugged in on the stage"] if loose.any?),
+          (said[held, "#{(held.size == 1) ? "its block does" : "their blocks do"} not come back in line, and this model opens none"] if held.any?)].compact
+      end
 
       def source(show, channel) = show.rows[Signal::Sources.channels(show)[channel]]&.name || "no source"
 

@@ -25,8 +25,9 @@ module Loomshuttle
 
         def self.swings(app)
           app.get("/api/swing") do
-            swing_plan(show, params["to"], (params["keep"] || "").split(","), params["desk"]).then do |plan|
-              plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data(show))
+            now = context.kept
+            swing_plan(now.show, params["to"], (params["keep"] || "").split(","), params["desk"]).then do |plan|
+              plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data(now.show).merge(version: now.version))
             end
           end
           app.post("/api/swing") do

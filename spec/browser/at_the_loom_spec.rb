@@ -240,3 +240,26 @@ RSpec.describe "What comes in" do
     page.assert_selector("[data-knot='desk/channel/9'][aria-label='Squeeze (channel 9)']", visible: :all)
   end
 end
+
+RSpec.describe "A swing before it is done" do
+  include_context "in the browser"
+
+  def server_show = @installation.api("get", "/api/show").last
+
+  # Nobody records the narrator: on the recorder nothing would be in his place.
+  it "names who stays on the stage, turns the others, and is for the show that was looked at" do
+    @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(show.with(tracks: show.tracks.except("rec/track/12").freeze)))
+    visit(page, "soundcheck")
+    page.assert_selector("[data-testid=plan]", text: /[Cc]hannel 12\D.*stage/m)
+    seen = server_show["version"]
+    page.click_button("Swing to the recorder")
+    page.assert_selector("header[data-feed=recorder]")
+    expect(server_show["version"]).to eq(seen + 1)
+    feeds = server_show["tracks"].to_h { |track| [track["number"], track["feed"]] }
+    expect(feeds.values.uniq).to eq(["recorder"])
+    expect(@installation.api("get", "/api/why?endpoint=desk/channel/12").last["sentence"]).to include("Narrator")
+    page.assert_selector("[data-testid=plan]", text: "stage")
+    page.click_button("Swing back to the stage")
+    page.assert_selector("header[data-feed=stage]")
+  end
+end

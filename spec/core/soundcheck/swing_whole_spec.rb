@@ -140,4 +140,21 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
       expect(recorder(both, desk: "rec").why).to eq("There is no desk rec.")
     end
   end
+
+  # Found by bench/models.rb: one block out of line refused the whole way back.
+  it "brings back what it can where a block was turned by hand and cannot come back in line, opens it where the model can, else says who is left" do
+    stage = show(edit("plug", row: "list/row/2", socket: "box-a/mic/16"), edit("connect", slot: "desk/channel/1", from: "desk/card-return/1"))
+    plan = described_class.to_stage(stage)
+    back = plan.edit.apply(stage)
+    expect([plan.left, plan.proved, back.patch.opened.to_a]).to eq([[], true, ["desk/channel/1"]])
+    expect([1, 2, 3].map { |n| Loomshuttle::Signal::Sources.row_behind(back, "desk/channel/#{n}") }).to eq(%w[list/row/1 list/row/2 list/row/3])
+    closed = Loomshuttle::Shelf.profiles["desk-32"].to_data.then { |data| data.merge("name" => "closed", "own" => true, "fields" => data["fields"].map { |field| field.merge("opens" => false) }) }
+    data = Loomshuttle::Demo.mended.merge(profiles: [closed])
+    data[:devices].find { |device| device[:id] == "desk" }[:profile] = "closed"
+    rigid = [edit("plug", row: "list/row/2", socket: "box-a/mic/16"), edit("connect", slot: "desk/channel/1", from: "desk/card-return/1")].reduce(Loomshuttle::Demo.show(data)) { |now, one| one.apply(now) }
+    expect(described_class.to_stage(rigid).why).to eq("Channels 1–8 stay on the recorder: nothing of them is plugged in, or the block does not come back in line and this model opens none. Lay them by hand.")
+    both = edit("connect", slot: "desk/channel/9", from: "desk/card-return/9").apply(rigid)
+    plan = described_class.to_stage(both)
+    expect([plan.left.size, plan.proved, plan.words(both).grep(/in line/)]).to match([8, false, [/their blocks do not come back in line, and this model opens none/]])
+  end
 end

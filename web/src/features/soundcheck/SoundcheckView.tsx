@@ -88,7 +88,9 @@ function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null 
         variant="contained"
         color={onRecorder ? "primary" : "error"}
         disabled={!plan.data}
-        onClick={() => swing({ to, ...(desk ? { desk: desk.id } : {}), ...(onRecorder ? {} : { keep }) })}
+        onClick={() =>
+          plan.data && swing({ to, version: plan.data.version, ...(desk ? { desk: desk.id } : {}), ...(onRecorder ? {} : { keep }) })
+        }
       >
         {harms ? `${words} all the same` : words}
       </Button>
@@ -129,9 +131,13 @@ function KeepChoice({ show, desk, keep, onKeep }: { show: Show; desk: string | n
   );
 }
 
+/** Takes that stand there at once; the others are a click away. */
+const TAKES_A_PAGE = 8;
+
 function TakeList({ show }: { show: Show }) {
   const takes = useTakes();
   const [importing, setImporting] = useState(false);
+  const [shown, setShown] = useState(TAKES_A_PAGE);
   return (
     <Box component="section" aria-label="Takes" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
@@ -146,9 +152,14 @@ function TakeList({ show }: { show: Show }) {
       {takes.data?.length === 0 && (
         <Typography color="text.secondary">No take yet. Capture one, or bring in a folder of WAV files.</Typography>
       )}
-      {takes.data?.slice(0, 8).map((take) => (
+      {takes.data?.slice(0, shown).map((take) => (
         <TakeLine key={take.id} take={take} rateHz={show.sample_rate_hz} />
       ))}
+      {(takes.data?.length ?? 0) > shown && (
+        <Button size="small" color="inherit" onClick={() => setShown((now) => now + TAKES_A_PAGE)}>
+          {(takes.data?.length ?? 0) - shown} more, older
+        </Button>
+      )}
       {importing && <ImportPanel onClose={() => setImporting(false)} />}
     </Box>
   );
