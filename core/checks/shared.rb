@@ -52,13 +52,7 @@ module Loomshuttle
       # Channels that repeat others as a whole (a block laid twice) are one finding.
       def channels(show)
         several = Signal::Sources.channels(show).group_by(&:last).select { |_, pairs| pairs.size > 1 }
-        by_row = several.flat_map { |row, pairs|
-          show.rig.by_device(pairs) { |channel, _| channel }.map { |_, some|
-            [row, some.map(&:first).sort_by { |id|
-              Endpoint.number(id)
-            }]
-          }
-        }
+        by_row = several.flat_map { |row, pairs| show.rig.by_device(pairs.map(&:first)) { |channel| channel }.map { |_, some| [row, some.sort_by { |id| Endpoint.number(id) }] } }
           .select { |_, channels| channels.size > 1 }
         doubled = by_row.select { |row, _| wanted_once?(show, show.patch.plugs[row]) }.sort_by { |row, _| show.rows[row].number }
         doubled.group_by { |_, channels| shape(channels) }.values.map do |alike|

@@ -44,15 +44,7 @@ module Loomshuttle
       # Where something is heard: the places of a listener, or of all of them.
       #
       # @return [Array<String>]
-      def heard_at(device)
-        once([:heard_at, device.id]) {
-          device.profile.families.each_value.flat_map { |family|
-            (1..family.count).map { |number|
-              Endpoint.id(device.id, family.name, number)
-            }
-          }.freeze
-        }
-      end
+      def heard_at(device) = once([:heard_at, device.id]) { device.profile.families.each_value.flat_map { |family| all_of_family(device, family) }.freeze }
 
       def listening = once(:listening) { listeners.flat_map { |device| heard_at(device) }.freeze }
 
@@ -95,6 +87,8 @@ module Loomshuttle
       end
 
       private
+
+      def all_of_family(device, family) = (1..family.count).map { |number| Endpoint.id(device.id, family.name, number) }
 
       def add(found, device, family, number)
         id = Endpoint.id(device.id, family.name, number).freeze

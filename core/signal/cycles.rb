@@ -25,11 +25,11 @@ module Loomshuttle
       # Whether anything could come round at all: over returns, mixes of mixes or lines from an output
       # into a socket.
       def round?(show)
-        Feed.returning?(show) || lines?(show.rig) || show.kept(:mixes_of_mixes, [show.rig, show.patch.sends]) {
-          show.patch.sends.each_key.any? { |from|
-            show.rig.kind_of(from) != "channel"
-          }
-        }
+        Feed.returning?(show) || lines?(show.rig) || mixes_of_mixes?(show)
+      end
+
+      def mixes_of_mixes?(show)
+        show.kept(:mixes_of_mixes, [show.rig, show.patch.sends]) { show.patch.sends.each_key.any? { |from| show.rig.kind_of(from) != "channel" } }
       end
 
       def lines?(rig) = rig.once(:lines) { rig.cables.any? { |cable| cable.ends.none? { |name| rig.port(name).last.digital? } } }
@@ -50,7 +50,7 @@ module Loomshuttle
       end
 
       def loop?(nexts, places) = places.size > 1 || nexts[places.first].include?(places.first)
-      private_class_method :round?, :lines?, :before, :all, :loop?
+      private_class_method :round?, :mixes_of_mixes?, :lines?, :before, :all, :loop?
     end
   end
 end

@@ -84,7 +84,7 @@ module Loomshuttle
       # A line stands as long as nothing else comes to any of its places.
       def line_before(id)
         line = @lines_before[id]
-        line if line && line.none? { |place| @into.include?(place) }
+        line if line&.none? { |place| @into.include?(place) }
       end
 
       # What a line begins with, and the places at which the way there left fixed wires.
@@ -93,7 +93,7 @@ module Loomshuttle
 
       def behind_before(id)
         known = @behind_before[id]
-        known if known && known.passed.none? { |place| @into.include?(place) }
+        known if known&.passed&.none? { |place| @into.include?(place) }
       end
 
       def walk_behind(id)
