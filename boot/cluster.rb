@@ -3,13 +3,21 @@
 require "English"
 require "etc"
 require "fileutils"
+require "open3"
+require "tempfile"
+require_relative "secrets"
 
 module Loomshuttle
-  # A private PostgreSQL cluster on loopback. The server refuses to run as root, so root
-  # drops to the user postgres, in a folder that this user may enter.
+  # A private PostgreSQL cluster on loopback that trusts nobody: who looks after it and who works
+  # in it have a password each, and the second may do nothing beside its own tables. The server refuses
+  # to run as root, so root drops to the user postgres, in a folder that this user may enter.
   class Cluster
     BIN = "/usr/lib/postgresql/15/bin"
-    private_constant :BIN
+    ADMIN = "loomshuttle"
+    # The role that the server works as.
+    OWN = "loomshuttle_app"
+    HBA = "host all all 127.0.0.1/32 scram-sha-256\n"
+    private_constant :BIN, :ADMIN, :HBA
 
     attr_reader :folder
 
@@ -17,6 +25,7 @@ module Loomshuttle
     def initialize(data:, port:, throw_away: false)
       @port = port
       @throw_away = throw_away
+      @secrets = Secrets.of(data)
       own = "loomshuttle-#{Etc.getpwuid.uid}-#{File.expand_path(data).sum.to_s(36)}"
       @folder = File.join(reachable?(data) ? data : File.join("/var/tmp", own), "postgres")
     end
@@ -25,13 +34,15 @@ module Loomshuttle
 
     # Makes the cluster where there is none.
     def prepare
-      return if File.exist?(File.join(folder, "PG_VERSION"))
+      return if there?
 
       FileUtils.mkdir_p(folder)
       FileUtils.chown_R("postgres", "postgres", folder) if root?
       File.chmod(0o700, folder)
       hasty = @throw_away ? ["--no-sync"] : []
-      run(*drop, "#{BIN}/initdb", "-D", folder, "-U", "loomshuttle", "--auth=trust", "--encoding=UTF8", "--locale=C.UTF-8", *hasty)
+      with_password_file do |path|
+        run(*drop, "#{BIN}/initdb", "-D", folder, "-U", ADMIN, "--auth=scram-sha-256", "--pwfile=#{path}", "--encoding=UTF8", "--locale=C.UTF-8", *hasty)
+      end
     end
 
     # @return [Array<String>] command line that runs the server in the foreground
@@ -40,24 +51,79 @@ module Loomshuttle
       [*drop, "#{BIN}/postgres", "-D", folder, "-p", @port.to_s, *settings.flat_map { |setting| ["-c", setting] }]
     end
 
-    # Waits until the server answers and makes the database.
+    # Makes the roles and the database as soon as the server answers, and closes a cluster that
+    # trusted everybody, as those of before did.
     def ready
+      answering
+      close if open?
+      admin("CREATE ROLE #{OWN} LOGIN") if admin("SELECT 1 FROM pg_roles WHERE rolname = '#{OWN}'").empty?
+      admin("ALTER ROLE #{OWN} NOSUPERUSER NOCREATEDB NOCREATEROLE PASSWORD '#{@secrets.own}'")
+      admin("CREATE DATABASE loomshuttle OWNER #{OWN}") if admin("SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'").empty?
+      admin(HAND_OVER, database: "loomshuttle")
+    end
+
+    # Waits until the server answers.
+    def answering
       READY_TRIES.times do
         break if system("#{BIN}/pg_isready", "-q", *at, "-d", "postgres")
 
         sleep 0.1
       end
-      there = IO.popen(["psql", "-XAt", *at, "-d", "postgres", "-c", "SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'"], &:read).strip
-      run("#{BIN}/createdb", *at, "loomshuttle") unless there == "1"
+    end
+
+    # Runs SQL as the role that looks after the database.
+    #
+    # @return [String] what it answers
+    def admin(sql, database: "postgres")
+      output, status = Open3.capture2e({"PGPASSWORD" => @secrets.admin}, "psql", "-XAtq", "-v", "ON_ERROR_STOP=1", *at, "-d", database, stdin_data: sql)
+      raise "#{sql[0, 60]} failed:\n#{output}" unless status.success?
+
+      output.strip
     end
 
     # Two minutes: a machine that does much else at the time takes long over its first start.
     READY_TRIES = 1200
-    private_constant :READY_TRIES
+    # What somebody else made in the database of before belongs to the role that works in it.
+    HAND_OVER = <<~SQL
+      ALTER DATABASE loomshuttle OWNER TO #{OWN};
+      ALTER SCHEMA public OWNER TO #{OWN};
+      DO $$ DECLARE made record; BEGIN
+        FOR made IN SELECT tablename FROM pg_tables WHERE schemaname = 'public' AND tableowner <> '#{OWN}'
+        LOOP EXECUTE format('ALTER TABLE public.%I OWNER TO #{OWN}', made.tablename); END LOOP;
+      END $$;
+    SQL
+    private_constant :READY_TRIES, :HAND_OVER
 
     private
 
-    def at = ["-h", "127.0.0.1", "-p", @port.to_s, "-U", "loomshuttle"]
+    def there? = File.exist?(File.join(folder, "PG_VERSION"))
+    def at = ["-h", "127.0.0.1", "-p", @port.to_s, "-U", ADMIN]
+
+    # Whether somebody without a password gets in.
+    def open?
+      _, status = Open3.capture2e({"PGPASSWORD" => nil}, "psql", "-XAtqw", *at, "-d", "postgres", "-c", "SELECT 1")
+      status.success?
+    end
+
+    def close
+      admin("ALTER ROLE #{ADMIN} PASSWORD '#{@secrets.admin}'")
+      path = File.join(folder, "pg_hba.conf")
+      File.write(path, HBA)
+      FileUtils.chown("postgres", "postgres", path) if root?
+      admin("SELECT pg_reload_conf()")
+      READY_TRIES.times { open? ? sleep(0.05) : break }
+    end
+
+    # initdb reads it as the user that it runs as.
+    def with_password_file
+      Tempfile.create("loomshuttle", "/var/tmp") do |file|
+        file.write(@secrets.admin)
+        file.flush
+        File.chmod(0o600, file.path)
+        FileUtils.chown("postgres", "postgres", file.path) if root?
+        yield file.path
+      end
+    end
 
     # setpriv becomes the server itself, so that signals reach it (runuser stays between).
     def drop = root? ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", "--"] : []

@@ -4,6 +4,8 @@ require "digest"
 require "fileutils"
 require "json"
 require "socket"
+require_relative "cluster"
+require_relative "secrets"
 
 module Loomshuttle
   # The processes of one installation: their ports, environment and commands. Shared by
@@ -12,17 +14,24 @@ module Loomshuttle
     ROOT = File.expand_path("..", __dir__)
     PORTS = %w[http osc postgres].freeze
 
+    # What nobody else on this machine has to look into.
+    PRIVATE = %w[run takes songs import].freeze
+    private_constant :PRIVATE
+
     attr_reader :data, :ports
 
     # @param data [String] the data folder; everything is written below it
     # @param ports [Hash{String => Integer}] wanted ports; the others are free ones
     def initialize(data:, ports: {})
       @data = File.expand_path(data)
-      FileUtils.mkdir_p(%w[run takes songs import].map { |folder| File.join(data, folder) })
+      FileUtils.mkdir_p(@data)
+      # Root's database runs as the user postgres, who must get through to its own folder.
+      File.chmod(Process.uid.zero? ? 0o711 : 0o700, @data) if File.owned?(@data)
+      PRIVATE.each { |folder| FileUtils.mkdir_p(File.join(data, folder)) && File.chmod(0o700, File.join(data, folder)) }
       @ports = PORTS.to_h { |name| [name, ports[name] || free_port] }
     end
 
-    def database_url = "postgres://loomshuttle@127.0.0.1:#{ports["postgres"]}/loomshuttle"
+    def database_url = "postgres://#{Cluster::OWN}:#{Secrets.of(data).own}@127.0.0.1:#{ports["postgres"]}/loomshuttle"
 
     # Memory that engine and deck share; gone with the machine's power, as it may be.
     def rings = File.join(File.directory?("/dev/shm") ? "/dev/shm" : File.join(data, "run"), "loomshuttle-#{Process.uid}-#{Digest::SHA256.hexdigest(data)[0, 12]}")

@@ -45,7 +45,7 @@ RSpec.describe Loomshuttle::Server::Store do
 
   describe Loomshuttle::Server::Store::Database do
     it "brings tables up to date once, also when several processes find an empty database at the same time" do
-      @database.run("CREATE DATABASE empty")
+      @server.cluster.admin("CREATE DATABASE empty OWNER #{Loomshuttle::Cluster::OWN}")
       url = @database.uri.sub(/loomshuttle\z/, "empty")
       connections = Array.new(4) { Thread.new { described_class.connect(url) } }.map(&:value)
       expect(connections.map { |one| one[:migrations].select_order_map(:name) }.uniq).to eq([Dir.children(File.join(Loomshuttle::Services::ROOT, "db")).sort])

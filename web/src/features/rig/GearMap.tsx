@@ -82,7 +82,7 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
       style={{ background: "transparent" }}
       aria-label="Gear and cables"
     >
-      <Controls showInteractive={false} position="bottom-center" orientation="horizontal" />
+      {rig.devices.length > 0 && <Controls showInteractive={false} position="bottom-center" orientation="horizontal" />}
     </ReactFlow>
   );
 }

@@ -1,0 +1,96 @@
+# frozen_string_literal: true
+
+require "net/http"
+require "shellwords"
+require_relative "services"
+
+module Loomshuttle
+  # All processes of one installation under runit's supervisor, which starts again whatever dies,
+  # until somebody ends this one.
+  #
+  #   Supervised.new(data: "/srv/show", ports: {"http" => 4600}).run { |services| load_a_first_show(services) }
+  class Supervised
+    # @param data [String] the data folder
+    # @param ports [Hash{String => Integer}] wanted ones; the others as last time, or free ones
+    def initialize(data:, ports: {})
+      data = File.expand_path(data)
+      kept = File.join(data, "run/ports.json")
+      wanted = (File.exist?(kept) ? JSON.parse(File.read(kept)) : {}).merge(ports)
+      @services = Services.new(data: data, ports: wanted.select { |_, port| free?(port) })
+      File.write(kept, JSON.generate(@services.ports))
+      @cluster = Cluster.new(data: data, port: @services.ports["postgres"])
+    end
+
+    # Says the address as soon as the server answers.
+    #
+    # @yield [Services] when the database answers
+    def run
+      @cluster.prepare
+      write_down({"postgres" => @cluster.command, **@services.commands})
+      supervisor = spawn(@services.environment, "runsvdir", "-P", folder)
+      %w[INT TERM].each { |signal| trap(signal) { exit } }
+      at_exit { hang_up(supervisor) }
+      @cluster.ready
+      yield @services
+      answering
+      puts "Loomshuttle is at http://127.0.0.1:#{@services.ports["http"]}/  (Ctrl+C ends it)"
+      $stdout.flush
+      Process.wait(supervisor)
+    end
+
+    private
+
+    def folder = File.join(@services.data, "run/services")
+
+    # A port of last time that somebody else has now is chosen anew.
+    def free?(port)
+      TCPServer.new("127.0.0.1", port).close || true
+    rescue SystemCallError
+      false
+    end
+
+    def write_down(commands)
+      FileUtils.rm_rf(folder)
+      commands.each do |name, command|
+        own = File.join(folder, name)
+        FileUtils.mkdir_p(own)
+        log = File.join(@services.data, "run/#{name}.log")
+        File.write(File.join(own, "run"), "#!/bin/sh\ncd #{Shellwords.escape((name == "postgres") ? "/" : Services::ROOT)}\n" \
+          "exec #{Shellwords.join(command)} >>#{Shellwords.escape(log)} 2>&1\n")
+        File.chmod(0o755, File.join(own, "run"))
+      end
+    end
+
+    # runit ends its services in good order when its supervisor is hung up; it does not wait for them itself.
+    def hang_up(supervisor)
+      left = Dir[File.join(folder, "*/supervise/pid")].map { |path| File.read(path).to_i }.select(&:positive?)
+      Process.kill("HUP", supervisor)
+      Process.wait(supervisor)
+      ENDING_TRIES.times { (left = left.select { |pid| there?(pid) }).empty? ? break : sleep(0.05) }
+    rescue SystemCallError
+      nil
+    end
+
+    # A minute: a take is closed first.
+    ENDING_TRIES = 1200
+    private_constant :ENDING_TRIES
+
+    def there?(pid)
+      Process.kill(0, pid) && true
+    rescue Errno::ESRCH
+      false
+    end
+
+    # Two minutes.
+    def answering
+      address = URI("http://127.0.0.1:#{@services.ports["http"]}/api/show")
+      1200.times do
+        return if Net::HTTP.get_response(address).is_a?(Net::HTTPOK)
+
+        sleep 0.1
+      rescue SystemCallError
+        sleep 0.1
+      end
+    end
+  end
+end

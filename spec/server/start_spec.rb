@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "net/http"
+require "socket"
+require "tmpdir"
+require "timeout"
+
+# bin/start's own part, with all processes under their supervisor.
+RSpec.describe "Running on one's own data" do
+  around do |example|
+    Dir.mktmpdir("loomshuttle") do |folder|
+      @data = File.join(folder, "own")
+      example.run
+    ensure
+      stop if @pid
+    end
+  end
+
+  def start
+    read, write = IO.pipe
+    @pid = spawn({"LOOMSHUTTLE_DATA" => @data, "LOOMSHUTTLE_HTTP_PORT" => free_port}, "bundle", "exec", "ruby", "boot/start.rb", chdir: Loomshuttle::ROOT, out: write, err: File::NULL)
+    write.close
+    Timeout.timeout(240) { @address = read.gets[%r{http://\S+/}] }
+  end
+
+  def stop
+    Process.kill("TERM", @pid)
+    Process.wait(@pid)
+    @pid = nil
+  end
+
+  # Of this data folder, by what they were started with; supervisors of single services may take a moment longer.
+  def processes
+    Dir["/proc/[0-9]*/cmdline"].map { |path|
+      begin
+        [File.read(path), File.read(path.sub("cmdline", "environ"))]
+      rescue SystemCallError
+        ["", ""]
+      end
+    }.select { |command, environment| environment.include?(@data) && !command.start_with?("runsv") }.map(&:first)
+  end
+
+  def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1].to_s }
+  def show = JSON.parse(Net::HTTP.get(URI("#{@address}api/show")))
+
+  def rename(name)
+    Net::HTTP.post(URI("#{@address}api/edits"), JSON.generate(version: show["version"], edit: {kind: "about", name: name}), "content-type" => "application/json")
+  end
+
+  it "begins with an empty show, keeps what is done in it, and leaves no process behind" do
+    start
+    expect(show).to include("name" => "New show", "rows" => [], "desks" => [], "findings" => [])
+    expect(rename("Harbour night").code).to eq("200")
+    stop
+    expect(processes).to eq([])
+    start
+    expect(show["name"]).to eq("Harbour night")
+  end
+end
