@@ -1,24 +1,16 @@
 import AddIcon from "@mui/icons-material/Add";
 import RemoveIcon from "@mui/icons-material/Remove";
 import { Box, Button, IconButton, useTheme } from "@mui/material";
-import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
+import { type PointerEvent, useMemo, useRef, useState } from "react";
 import type { Loom as LoomData, Strand } from "../../api/client";
-import {
-  areJoined,
-  bracketOf,
-  comesToIt,
-  layOut,
-  postOfFold,
-  quietPlaces,
-  rowHeightFor,
-  threadAndMistakes,
-  threadPath,
-} from "../../model/loom";
-import { type Aim, type Hold, HoldChip } from "./HoldChip";
+import { comesToIt, layOut, postOfFold, quietPlaces, rowHeightFor, threadAndMistakes, threadPath } from "../../model/loom";
+import { type Aim, HoldChip } from "./HoldChip";
 import { NameOnLoom } from "./NameOnLoom";
 import { hitBox, Places } from "./Places";
 import { Posts, PostTitles, TITLES_HEIGHT } from "./Posts";
 import { Ghosts, Threads } from "./Threads";
+import { useHold } from "./useHold";
+import { useInSight, useLoomFrame } from "./useLoomFrame";
 import { useLoomKeys } from "./useLoomKeys";
 
 interface Props {
@@ -46,155 +38,30 @@ interface Props {
   keysHeld?: boolean;
 }
 
-const ZOOM_MIN = 0.5;
-const ZOOM_MAX = 2;
-/** Room that a place takes with its label, to either side. */
-const LABEL_PX = 124;
-/** From so far on a press is a drag, in pixels. */
-const DRAG_PX = 6;
-
 /**
  * The picture of all threads: upright posts, knots on them, threads between them. What is lit is drawn
  * once more over the dimmed picture, so that a moving pointer repaints one thread and not all.
  */
 export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, onAim, onJoin, onPart, onLost, onRename, keysHeld }: Props) {
-  const frame = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(900);
-  const [zoom, setZoom] = useState(1);
+  const { frame, width, zoom, zoomBy, panFrom, panTo, panEnds, isPanned } = useLoomFrame();
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState<string | null>(null);
-  const [hold, setHold] = useState<Hold | null>(null);
   const [renamed, setRenamed] = useState<string | null>(null);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
-  const pan = useRef<{ x: number; y: number } | null>(null);
   /** Where the pointer was last: what scrolls under one that rests is not pointed at. */
   const rested = useRef<{ x: number; y: number } | null>(null);
-  const byKey = useRef(false);
-  /** Where a thread was picked up, as long as the button is down. */
-  const press = useRef<{ x: number; y: number } | null>(null);
   const theme = useTheme();
   const folded = useMemo(() => quietPlaces(loom, keep, unfolded, preview), [loom, keep, unfolded, preview]);
   const picture = useMemo(() => layOut(loom, width, rowHeightFor(loom, folded), folded), [loom, width, folded]);
   const lit = useMemo(() => (cursor ? threadAndMistakes(loom, cursor) : shown?.length ? new Set(shown) : null), [loom, cursor, shown]);
-
-  useEffect(() => {
-    const box = frame.current;
-    if (!box) return;
-    const watcher = new ResizeObserver(() => setWidth(Math.max(440, box.clientWidth)));
-    watcher.observe(box);
-    return () => watcher.disconnect();
-  }, []);
-
-  useEffect(() => {
-    const box = frame.current;
-    if (!box) return;
-    const onWheel = (event: WheelEvent) => {
-      if (!event.ctrlKey) return;
-      event.preventDefault();
-      setZoom((now) => clampZoom(now * (event.deltaY < 0 ? 1.1 : 1 / 1.1)));
-    };
-    box.addEventListener("wheel", onWheel, { passive: false });
-    return () => box.removeEventListener("wheel", onWheel);
-  }, []);
+  const { hold, aimAt, take, letGo, drop, free, changeRun, aim, pressed } = useHold({ loom, cursor, onAim, onJoin, onPart, onLost });
+  const { follow } = useInSight(frame, picture, zoom, cursor);
 
   function look(id: string | null) {
     setCursor(id);
     const place = id && postOfFold(id) === null ? id : null;
     onFocus(place);
-    if (hold) onAim?.(place && place !== hold.id ? aimAt(hold, place) : null);
-  }
-
-  // What the keyboard leads to is brought into sight, also when it was folded until now.
-  useEffect(() => {
-    const box = frame.current;
-    const at = cursor ? picture.placed.get(cursor) : undefined;
-    if (!byKey.current || !box || !at) return;
-    byKey.current = false;
-    const [x, y] = [at.x * zoom, at.y * zoom + TITLES_HEIGHT];
-    box.scrollTo({
-      left: within(box.scrollLeft, x - LABEL_PX * zoom, x + LABEL_PX * zoom, box.clientWidth),
-      top: within(box.scrollTop, y - TITLES_HEIGHT - picture.rowHeight * zoom, y + picture.rowHeight * zoom, box.clientHeight),
-    });
-  }, [cursor, picture, zoom]);
-
-  const aimAt = ({ id, block, run }: Hold, to: string): Aim => ({
-    from: id,
-    to,
-    count: run,
-    block,
-    part: onPart !== undefined && !block && run === 1 && areJoined(loom, id, to),
-  });
-
-  /** What is picked up: a place, or the whole block that it stands in. */
-  function take(id: string, block = false) {
-    const bracket = block ? bracketOf(loom, id) : null;
-    if (block && !bracket) return;
-    const knot = picture.placed.get(id)?.knot ?? loom.posts.flatMap(({ knots }) => knots).find((one) => one.id === id);
-    setHold({
-      id: bracket?.first ?? id,
-      block: bracket !== null,
-      run: 1,
-      label: bracket ? `the block ${bracket.label}` : (knot?.label ?? id),
-    });
-  }
-
-  /** Laid where a thread lies already, the thread comes off. */
-  function drop(to: string) {
-    if (hold && hold.id !== to) {
-      const aim = aimAt(hold, to);
-      if (aim.part) onPart?.(hold.id, to);
-      else onJoin?.(aim);
-    }
-    letGo();
-  }
-
-  function free(id: string) {
-    onPart?.(id, null);
-    letGo();
-  }
-
-  function letGo() {
-    setHold(null);
-    setPointer(null);
-    onAim?.(null);
-  }
-
-  // Gear may be taken out by somebody else while it is held.
-  const lost = hold !== null && !loom.posts.some(({ knots }) => knots.some(({ id }) => id === hold.id));
-  useEffect(() => {
-    if (!lost) return;
-    onLost?.(release.current.label);
-    release.current.letGo();
-  }, [lost, onLost]);
-
-  // A drag that ends on no place lets go, wherever it ends; so does Escape, whatever has the focus.
-  const release = useRef({ letGo, label: "" });
-  release.current = { letGo, label: hold?.label ?? "" };
-  const holds = hold !== null;
-  useEffect(() => {
-    if (!holds) return;
-    const onRelease = (event: globalThis.PointerEvent) => {
-      const from = press.current;
-      press.current = null;
-      const knot = event.target instanceof Element ? event.target.closest("[data-knot], [data-bracket]") : null;
-      if (from && !knot && Math.hypot(event.clientX - from.x, event.clientY - from.y) > DRAG_PX) release.current.letGo();
-    };
-    const onEscape = (event: globalThis.KeyboardEvent) => event.key === "Escape" && release.current.letGo();
-    window.addEventListener("pointerup", onRelease);
-    window.addEventListener("pointercancel", onRelease);
-    window.addEventListener("keydown", onEscape);
-    return () => {
-      window.removeEventListener("pointerup", onRelease);
-      window.removeEventListener("pointercancel", onRelease);
-      window.removeEventListener("keydown", onEscape);
-    };
-  }, [holds]);
-
-  function changeRun(run: Hold["run"]) {
-    if (!hold) return;
-    const longer = { ...hold, run };
-    setHold(longer);
-    if (cursor && cursor !== hold.id && postOfFold(cursor) === null) onAim?.(aimAt(longer, cursor));
+    aim(place);
   }
 
   const unfold = (post: string) => setUnfolded((before) => new Set([...before, post]));
@@ -208,10 +75,13 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     hold,
     canJoin: onJoin !== undefined,
     look: (id) => {
-      byKey.current = true;
+      follow();
       look(id);
     },
-    take,
+    take: (id, block) => {
+      setPointer(null);
+      take(id, block);
+    },
     drop,
     letGo,
     free: onPart && !keysHeld ? free : undefined,
@@ -219,7 +89,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     changeRun,
     unfold,
     unfoldAll,
-    zoomBy: (by) => setZoom((now) => clampZoom(now * by)),
+    zoomBy,
   });
 
   /** The place under a pointer. */
@@ -231,30 +101,24 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     if (fold) return unfold(fold);
     const bracket = attributeUnder(event, "data-bracket");
     const id = placeUnder(event) ?? bracket;
-    if (!id) {
-      pan.current = { x: event.clientX, y: event.clientY };
-    } else if (present(id) && onJoin) {
+    if (!id) panFrom(event);
+    else if (present(id) && onJoin) {
       if (hold) return drop(id);
-      press.current = { x: event.clientX, y: event.clientY };
+      setPointer(null);
+      pressed(event);
       take(id, id === bracket);
     }
   }
 
   function onMove(event: PointerEvent) {
-    const box = frame.current;
     rested.current = { x: event.clientX, y: event.clientY };
-    if (pan.current && box) {
-      box.scrollLeft -= event.clientX - pan.current.x;
-      box.scrollTop -= event.clientY - pan.current.y;
-      pan.current = { x: event.clientX, y: event.clientY };
-    } else if (hold) {
-      const at = event.currentTarget.getBoundingClientRect();
-      setPointer({ x: (event.clientX - at.left) / zoom, y: (event.clientY - at.top) / zoom });
-    }
+    if (panTo(event) || !hold) return;
+    const at = event.currentTarget.getBoundingClientRect();
+    setPointer({ x: (event.clientX - at.left) / zoom, y: (event.clientY - at.top) / zoom });
   }
 
   function onUp(event: PointerEvent) {
-    pan.current = null;
+    panEnds();
     const id = placeUnder(event) ?? attributeUnder(event, "data-bracket");
     if (id && hold && hold.id !== id && present(id)) drop(id);
   }
@@ -289,14 +153,14 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
             rested.current = { x: event.clientX, y: event.clientY };
             if (still) return;
             const id = placeUnder(event) ?? (hold ? attributeUnder(event, "data-bracket") : null);
-            if (id && id !== cursor && !pan.current) look(id);
+            if (id && id !== cursor && !isPanned()) look(id);
           }}
           onDoubleClick={(event) => {
             const id = placeUnder(event);
             if (id && onRename && !keysHeld) setRenamed(id);
           }}
           onPointerLeave={() => {
-            pan.current = null;
+            panEnds();
             rested.current = null;
             if (!hold) look(null);
           }}
@@ -362,10 +226,10 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
         </Button>
       )}
       <Box sx={{ position: "absolute", right: 8, top: 0, zIndex: 2, display: "flex", bgcolor: "background.default" }}>
-        <IconButton size="small" aria-label="Smaller" onClick={() => setZoom((now) => clampZoom(now / 1.2))}>
+        <IconButton size="small" aria-label="Smaller" onClick={() => zoomBy(1 / 1.2)}>
           <RemoveIcon fontSize="small" />
         </IconButton>
-        <IconButton size="small" aria-label="Larger" onClick={() => setZoom((now) => clampZoom(now * 1.2))}>
+        <IconButton size="small" aria-label="Larger" onClick={() => zoomBy(1.2)}>
           <AddIcon fontSize="small" />
         </IconButton>
       </Box>
@@ -396,8 +260,3 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
 
 const attributeUnder = ({ target }: { target: EventTarget }, name: string): string | null =>
   (target as Element).closest(`[${name}]`)?.getAttribute(name) ?? null;
-/** How far a scroll must be moved so that a stretch lies in sight. */
-const within = (scroll: number, from: number, to: number, length: number) =>
-  from < scroll ? Math.max(0, from) : to > scroll + length ? to - length : scroll;
-
-const clampZoom = (zoom: number) => Math.max(ZOOM_MIN, Math.min(ZOOM_MAX, zoom));
