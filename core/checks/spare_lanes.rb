@@ -2,7 +2,7 @@
 
 module Loomshuttle
   module Checks
-    # Two free lanes could print the main mix beside the tracks.
+    # The main mix could be printed beside the tracks: two lanes are free for it, or carry it and no track takes them.
     module SpareLanes
       module_function
 
@@ -20,12 +20,16 @@ module Loomshuttle
 
       def finding(show, after, edit, desk)
         lanes = (after.tracks.values - show.tracks.values).map(&:number)
-        Finding.new(rule: "spare-lanes", severity: "note", step: "capture", title: "Two free lanes could take the main mix",
-          what: "Lanes #{Words::Runs.text(lanes)} of #{desk.name}'s card carry nothing yet.",
+        there = lanes.all? { |lane| mixed?(show, Endpoint.id(desk.id, "card-send", lane)) }
+        Finding.new(rule: "spare-lanes", severity: "note", step: "capture", title: there ? "No track takes the main mix" : "Two free lanes could take the main mix",
+          what: "Lanes #{Words::Runs.text(lanes)} of #{desk.name}'s card carry #{there ? "it already" : "nothing yet"}.",
           why: "A printed mix is there when somebody asks for the show the same night.", endpoints: [desk.id],
-          mend: Mend.new(label: "Record the main mix there", edits: [edit]))
+          mend: Mend.new(label: there ? "Make two tracks of it" : "Record the main mix there", edits: [edit]))
       end
-      private_class_method :finding
+
+      # Whether a main runs in a lane.
+      def mixed?(show, lane) = show.graph.line_back(lane).any? { |place| show.rig.kind_of(place) == "main" }
+      private_class_method :finding, :mixed?
     end
   end
 end

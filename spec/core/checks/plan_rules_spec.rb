@@ -53,6 +53,14 @@ RSpec.describe "The checks of the whole plan" do
     end
   end
 
+  # Seen in a picture: "carry nothing yet" beside lanes on which the main stood.
+  it "spare-lanes: says whether the lanes are free, or carry the mix and no track takes them" do
+    note = ->(one) { Loomshuttle::Checks::All.findings(one).find { |finding| finding.rule == "spare-lanes" } }
+    expect([note[show].title, note[show].what]).to eq(["No track takes the main mix", "Lanes 25–26 of Quay desk's card carry it already."])
+    free = note[hall("rack-20")]
+    expect([free.title, free.what]).to match(["Two free lanes could take the main mix", /carry nothing yet/])
+  end
+
   it "spare-lanes: offers to print the main mix, until it is printed" do
     note = Loomshuttle::Checks::All.findings(show).find { |one| one.rule == "spare-lanes" }
     after = note.mend.edit.apply(show)

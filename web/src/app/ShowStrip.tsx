@@ -96,7 +96,7 @@ function StripName({ name, label, field }: { name: string; label: string; field:
   return (
     <ButtonBase
       title={`${label}: click to write it`}
-      sx={{ font: "inherit", color: "inherit", overflow: "hidden", textOverflow: "ellipsis", maxWidth: "100%" }}
+      sx={{ font: "inherit", color: "inherit", display: "block", overflow: "hidden", textOverflow: "ellipsis", maxWidth: "100%" }}
       onClick={() => setWriting(true)}
     >
       {name || "no venue"}
