@@ -45,7 +45,10 @@ module Loomshuttle
         aligned = aligned(show, first, other)
         return between(show, first, aligned) unless same_field?(one, other)
 
-        swap = Swap.new(one: first, other: Patch::Block.first_or_self(show, other))
+        there = Patch::Block.first_or_self(show, other)
+        return Refusal.of("to", other, "a place outside the block", "#{Words::Runs.capital(show.label(other))} is in the block that is held.") if there == first
+
+        swap = Swap.new(one: first, other: there)
         result = swap.apply(show)
         result.is_a?(Refusal) ? result : swap
       end

@@ -41,7 +41,9 @@ module Loomshuttle
       def carried(show, knot)
         return knot[:label] unless knot[:row]
 
-        show.rows[knot[:row]]&.name || ""
+        row = show.rows[knot[:row]] and return row.name
+
+        knot[:row].start_with?("songs/") ? Endpoint.number(knot[:row]) : ""
       end
 
       def knot(show, mixes, id)

@@ -15,7 +15,7 @@ module Loomshuttle
         #
         # @param version [Integer] the one that was looked at when the edit was begun
         # @param author [Store::History::Author]
-        # @param label [String, #call] what the history calls it, or what says so of the show and the edit
+        # @param label [String] what the history calls it
         # @param exact [Boolean] the edit is for that version only: what it does hangs on all of the show
         # @param during_take [Boolean] somebody was told what it does to the running take
         # @yield [Show] answers the edit, or a Refusal

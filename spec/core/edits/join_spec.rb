@@ -192,6 +192,12 @@ RSpec.describe "A join that is refused" do
     expect(Loomshuttle::Edits.from_outside(JSON.parse(JSON.generate(refusal.to_data[:way][:edit]))).apply(show).patch.slots["desk/channel/7"].from).to eq("desk/aes50-a-in/5")
   end
 
+  it "says that a block was dropped on itself, and swaps it with another" do
+    expect(Loomshuttle::Edits::Join.run(show, "desk/channel/1", "desk/channel/4", "block").why).to eq("Channel 4 is in the block that is held.")
+    swapped = Loomshuttle::Edits::Join.run(show, "desk/channel/3", "desk/channel/12", "block").apply(show)
+    expect(swapped.patch.slots.values_at("desk/channel/1", "desk/channel/9")).to eq(show.patch.slots.values_at("desk/channel/9", "desk/channel/1"))
+  end
+
   it "says why nothing can be laid" do
     loose = edit("plug", row: "list/row/3", socket: nil).apply(show)
     name = show.label("list/row/3")

@@ -56,6 +56,11 @@ RSpec.describe Loomshuttle::Screens::Looms do
     expect { posts("carpet") }.to raise_error(Loomshuttle::BadInput, /patch, outputs, mixes, soundcheck, tracks, with or without @ and a desk/)
   end
 
+  it "calls a channel on the loom of mixes by the row or the role that it carries" do
+    labels = weave("mixes", show)[:posts].first[:knots].to_h { |knot| [knot[:id], knot[:label]] }
+    expect(labels.values_at("desk/channel/1", "desk/channel/13", "desk/channel/31")).to eq(["Hurdy-gurdy", "channel 13", "click"])
+  end
+
   it "shows channels and what they are sent to, directly and through a group" do
     grouped = show(edit("send", channel: "desk/channel/5", mix: "desk/bus/9"), edit("send", channel: "desk/bus/9", mix: "desk/main/1"))
     loom = weave("mixes", grouped)
