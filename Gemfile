@@ -22,6 +22,8 @@ gem "prawn-table", "~> 0.2.2"
 
 # server
 gem "puma", "~> 8.0"
+# jobs of the worker, in the same database
+gem "que", "~> 2.4"
 gem "rackup", "~> 2.3"
 gem "openapi_first", "~> 1.4.3"
 gem "pg", "~> 1.5"

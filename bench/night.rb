@@ -76,7 +76,7 @@ module Bench
 
   def rows(folder, log)
     installation = Installation.new(folder).start("server")
-    take = installation.wait("the row") { installation.api("get", "/api/takes").last.find { |row| row["number"] == 1 } }
+    take = installation.wait("the row") { installation.api("get", "#{installation.show}/takes").last["takes"].find { |row| row["number"] == 1 } }
     said = take["files"].map { |file| file.values_at("track", "file", "at_frames", "frames") }.sort
     wanted = log.stretches.map { |stretch| [stretch.track, stretch.file, stretch.from_frame - log.start_frame, stretch.frames] }.sort
     raise "the database says otherwise: #{(said - wanted).first(3)} #{(wanted - said).first(3)}" unless said == wanted

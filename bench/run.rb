@@ -141,7 +141,7 @@ module Bench
 
   # Frames a second while a pointer runs down a post of 128 threads, and while the loom is panned.
   def frame_rates(installation)
-    installation.api("put", "/api/show/file", Exchange::ShowFile.write(LargeRig.show(desks: 1, threads: 128, computers: 1)))
+    installation.perform(Exchange::ShowFile.write(LargeRig.show(desks: 1, threads: 128, computers: 1)))
     page = Capybara::Session.new(:loom)
     Browser.exact_size(page)
     page.visit("#{installation.address}/patch")

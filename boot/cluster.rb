@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "English"
+require "digest"
 require "etc"
 require "fileutils"
 require "open3"
@@ -17,7 +18,7 @@ module Loomshuttle
     # The role that the server works as.
     OWN = "loomshuttle_app"
     HBA = "host all all 127.0.0.1/32 scram-sha-256\n"
-    private_constant :BIN, :ADMIN, :HBA
+    private_constant :ADMIN, :HBA
 
     attr_reader :folder
 
@@ -26,8 +27,7 @@ module Loomshuttle
       @port = port
       @throw_away = throw_away
       @secrets = Secrets.of(data)
-      own = "loomshuttle-#{Etc.getpwuid.uid}-#{File.expand_path(data).sum.to_s(36)}"
-      @folder = File.join(reachable?(data) ? data : File.join("/var/tmp", own), "postgres")
+      @folder = File.join(reachable?(data) ? data : elsewhere(File.expand_path(data)), "postgres")
     end
 
     def root? = Process.uid.zero?
@@ -95,6 +95,14 @@ module Loomshuttle
     private_constant :READY_TRIES, :HAND_OVER
 
     private
+
+    # Where the database of a data folder is that its user cannot get through to. Up to November 2026 a sum of
+    # 16 bits named it, which another folder can have as well.
+    def elsewhere(data)
+      own = ->(name) { File.join("/var/tmp", "loomshuttle-#{Etc.getpwuid.uid}-#{name}") }
+      before, now = own[data.sum.to_s(36)], own[Digest::SHA256.hexdigest(data)[0, 16]]
+      (!File.exist?(now) && File.exist?(File.join(before, "postgres/PG_VERSION")) && File.exist?(File.join(data, "run/database.json"))) ? before : now
+    end
 
     def there? = File.exist?(File.join(folder, "PG_VERSION"))
     def at = ["-h", "127.0.0.1", "-p", @port.to_s, "-U", ADMIN]

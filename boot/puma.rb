@@ -5,5 +5,5 @@ bind "tcp://127.0.0.1:#{Integer(ENV.fetch("LOOMSHUTTLE_HTTP_PORT"))}"
 threads 2, 8
 workers 0
 environment "production"
-# As much as Import takes (FILE_BYTES_MAX), refused before anything is kept.
-http_content_length_limit 16 * 1024**3
+# Far more than anything that comes in one request (Import::PART_BYTES_MAX), refused before anything is kept.
+http_content_length_limit 32 * 1024**2

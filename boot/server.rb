@@ -4,17 +4,111 @@
 require_relative "paper"
 require_relative "runtime"
 require_relative "files"
+require_relative "cluster"
 require "cgi"
 require "sequel"
 
 module Loomshuttle
   module Server
-    # @return [Context] from the environment (see boot/services.rb)
-    def self.context
-      Context.new(database: Store::Database.connect(ENV.fetch("DATABASE_URL")),
-        codec: Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles), data_folder: ENV.fetch("LOOMSHUTTLE_DATA"),
-        engine_socket: File.join(ENV.fetch("LOOMSHUTTLE_DATA"), "run/engine.sock"),
-        deck_socket: File.join(ENV.fetch("LOOMSHUTTLE_DATA"), "run/deck.sock"), osc_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")))
+    # The one place where the server's parts are put together.
+    module Assembly
+      module_function
+
+      # @return [Exchange::ShowFile]
+      def codec = Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+
+      # @param environment [Hash{String => String}] see boot/services.rb
+      # @return [App] with everything behind it running
+      def app(environment = ENV, clock: -> { Time.now })
+        data = environment.fetch("LOOMSHUTTLE_DATA")
+        folder = File.join(data, "takes")
+        database = Store::Database.connect(environment.fetch("DATABASE_URL"), keep: File.join(data, "backups"))
+        changes = Changes.new(database)
+        stores = stores(database, changes)
+        lines = lines(data, environment)
+        known = {hub: Hub.new, clock: clock, running: RunningTake.new(lines[:engine], stores[:on_air])}
+        desk = desk(database, lines, stores, known)
+        workspaces = Workspaces.new(shows: stores[:shows], takes: stores[:takes], running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
+        keeper = keeper(folder, stores, lines, workspaces, clock)
+        sources = SourceFolders.new(more: environment.fetch("LOOMSHUTTLE_SOURCES", "").split(":"))
+        parts = {**stores, **lines, **known, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}
+        told(changes, parts)
+        live(lines, parts)
+        App.new(**parts, **actions(parts))
+      end
+
+      # @return [Hash{Symbol => Object}]
+      def stores(database, changes)
+        songs = Store::Songs.new(database, changes)
+        {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
+         templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
+         on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes)}
+      end
+
+      def lines(data, environment)
+        {engine: Links::ControlLink.new(File.join(data, "run/engine.sock"), who: "the audio engine"),
+         deck: Links::ControlLink.new(File.join(data, "run/deck.sock"), who: "the deck"),
+         desk_link: Links::DeskLink.new(port: Integer(environment.fetch("LOOMSHUTTLE_OSC_PORT")))}
+      end
+
+      def desk(database, lines, stores, known)
+        lead = nil
+        leads = -> { lead&.mine? }
+        follower = DeskFollower.new(lines[:desk_link], leads: leads, **stores.slice(:shows, :on_air), running: known[:running]) { |event, data| known[:hub].publish(event, data) }
+        lead = Store::Lead.new(database) { follower.nudge }
+        follower.start
+      end
+
+      def keeper(folder, stores, lines, workspaces, clock)
+        armed = -> { stores[:on_air].show_id&.then { |id| workspaces[id].then { |one| one.session.tracks(one.show).select(&:armed).map(&:key) } } || [] }
+        TakesKeeper.new(folder, takes: stores[:takes], alarms: stores[:alarms], engine: lines[:engine], show_of: stores[:shows].method(:of_take), clock: clock, armed: armed)
+      end
+
+      # What was kept goes to whoever hangs on it, and then to the browsers.
+      def told(changes, parts)
+        watch = FindingsWatch.new(parts[:workspaces], parts[:shelf]) { |id, found| parts[:hub].publish("findings", {show: id, **found}) }
+        changes.on("takes") { |told| parts[:workspaces].forget(told[:show]) }
+        changes.on("session") { |told| parts[:workspaces].forget(told[:id]) }
+        changes.on(Changes::MISSED) { parts[:workspaces].forget }
+        changes.on("show", "on_air", Changes::MISSED) { parts[:desk].nudge }
+        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
+        changes.on("show", "takes", "session", "on_air", "library", Changes::MISSED) { watch.nudge }
+        parts[:desk].on_change { watch.nudge }
+        changes.listen
+        watch.start
+      end
+
+      def live(lines, parts)
+        feed = LiveFeed.new(parts[:hub], engine: lines[:engine], deck: lines[:deck], desk: lines[:desk_link])
+        lines[:engine].on_frame do
+          feed.publish
+          parts[:desk].take_over if lines[:engine].answers? && lines[:engine].last("status")["recording"].nil?
+        end
+        lines[:deck].on_frame { feed.publish unless lines[:engine].answers? }
+      end
+
+      def actions(parts)
+        capture = Actions::Capture.new(**parts.slice(:workspaces, :takes, :engine, :keeper, :on_air, :running, :clock))
+        landing = Actions::Landing.new(**parts.slice(:imports, :tasks, :folders, :data_folder))
+        edit = Actions::EditShow.new(capture: capture, **parts.slice(:shows, :songs, :history, :running))
+        {capture: capture, edit: edit,
+         play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :songs, :deck, :keeper, :on_air, :running)),
+         landing: landing, import: Actions::Import.new(landing: landing, **parts.slice(:workspaces, :imports, :tasks)),
+         make_song: Actions::MakeSong.new(landing: landing, room_bytes: -> { Runtime::Disk.free_bytes(parts[:data_folder]) }, **parts.slice(:songs, :imports, :tasks)),
+         put_on_air: Actions::PutOnAir.new(edit: edit, **parts.slice(:shows, :history, :on_air, :running, :desk, :engine)),
+         keep_shows: keep_shows(parts, landing),
+         verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
+         overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
+         listen: Actions::Listen.new(**parts.slice(:takes, :takes_folder))}
+      end
+
+      # Once an hour the bin is looked through, and what was left lying of imports.
+      def keep_shows(parts, landing)
+        Actions::KeepShows.new(codec: codec, **parts.slice(:shows, :shelf, :templates, :takes, :on_air, :takes_folder)).tap do |shows|
+          Runtime::Loop.start("bin", pause_s: 3600, retry_s: 60) { [shows, landing].each(&:sweep) }
+        end
+      end
+      private_class_method :lines, :desk, :keeper, :told, :live, :actions, :keep_shows
     end
   end
   load_part("server", Server)

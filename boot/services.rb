@@ -57,7 +57,8 @@ module Loomshuttle
     def commands
       {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => [*real_time, "bundle", "exec", "ruby", "boot/engine.rb"],
        "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
-       "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"]}
+       "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"],
+       "worker" => ["nice", "-n", "10", "bundle", "exec", "ruby", "boot/worker.rb"]}
     end
 
     private

@@ -31,7 +31,7 @@ module Loomshuttle
       %w[INT TERM].each { |signal| trap(signal) { exit } }
       at_exit { hang_up(supervisor) }
       @cluster.ready
-      yield @services
+      yield @services if block_given?
       answering
       puts "Loomshuttle is at http://127.0.0.1:#{@services.ports["http"]}/  (Ctrl+C ends it)"
       $stdout.flush
@@ -83,7 +83,7 @@ module Loomshuttle
 
     # Two minutes.
     def answering
-      address = URI("http://127.0.0.1:#{@services.ports["http"]}/api/show")
+      address = URI("http://127.0.0.1:#{@services.ports["http"]}/api/shows")
       1200.times do
         return if Net::HTTP.get_response(address).is_a?(Net::HTTPOK)
 

@@ -16,6 +16,7 @@ module Loomshuttle
                   "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
                   "doctor" => "doctor --lanes 64 --folder /media/takes", "swing" => "swing demo/lanterns.loom.json --to recorder --keep desk/channel/12",
                   "budget" => "budget demo/lanterns.loom.json --free-gb 500 --distance 40", "paper" => "paper demo/lanterns.loom.json --pdf sheets.pdf",
+                  "backup" => "backup /media/stick/monday --takes", "restore" => "restore /media/stick/monday",
                   "compare" => "compare before.loom.json after.loom.json"}.freeze
       private_constant :EXAMPLES
 
@@ -79,6 +80,21 @@ module Loomshuttle
 
         puts "no audio interface is seen by ALSA" if found.empty?
         found.each { |one| puts "#{one[:id]}  #{one[:label]}: #{one[:fault] || "#{one[:lanes_in] || 0} lanes in, #{one[:lanes_out] || 0} out, #{one[:rates_hz].join(", ")} Hz, #{one[:formats].join(", ")}"}" }
+      end
+
+      desc "backup FOLDER", "the database, the library's songs and, with --takes, the takes into a new folder, with checksums"
+      method_option :data, desc: "the data folder, else LOOMSHUTTLE_DATA or ~/loomshuttle"
+      method_option :takes, type: :boolean, desc: "the takes too"
+      def backup(folder)
+        list = usable { installation.make(File.expand_path(folder), takes: options[:takes]) }
+        puts "#{list["files"].size} files in #{folder}#{", without takes" unless list["takes"]}"
+      end
+
+      desc "restore FOLDER", "put a back-up in place of what is there; that is backed up first"
+      method_option :data, desc: "the data folder, else LOOMSHUTTLE_DATA or ~/loomshuttle"
+      def restore(folder)
+        before = usable { installation.restore(File.expand_path(folder)) }
+        puts before ? "restored; what was there before is in #{before}" : "restored"
       end
 
       desc "doctor", "whether this machine is fit to record"
@@ -186,6 +202,11 @@ module Loomshuttle
           Exchange::Sheets.of(show, options[:sheets]).each do |sheet|
             File.write(File.join(options[:csv], Exchange::Sheets.file_name(sheet)), Exchange::Sheets.csv(sheet))
           end
+        end
+
+        def installation
+          require_relative "../boot/backup"
+          Backup.new(options[:data] || ENV.fetch("LOOMSHUTTLE_DATA") { File.join(Dir.home, "loomshuttle") }, say: ->(what) { puts what })
         end
 
         def show(path)

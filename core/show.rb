@@ -4,10 +4,13 @@ module Loomshuttle
   # Everything that an engineer plans for one show. The checks, the traces, the recorder
   # and the screens are all computed from this one value.
   #
+  # date      when it takes place, ISO 8601 ("2026-11-28"), empty where nobody said
   # rows      row id => Capture::Row, by number     the input list
   # tracks    track id => Capture::Track
-  # songs     [Song]                     the set list
-  # roles     name => Role
+  # set_list  [song id]
+  # library   song id => Song            what is known of the songs, of those of the set list at least; not the
+  #                                      show's own
+  # roles     name => Role               of the library: those that its songs or its patch use
   # swung     Patch::Swung             what the swing remembers
   # names     endpoint id => what the show calls it (buses, mostly)
   # accepted  finding key => Acceptance
@@ -19,9 +22,11 @@ module Loomshuttle
     :sample_rate_hz,
     :rig,
     :patch,
+    date: "",
     rows: {}.freeze,
     tracks: {}.freeze,
-    songs: [].freeze,
+    set_list: [].freeze,
+    library: {}.freeze,
     roles: {}.freeze,
     names: {}.freeze,
     swung: Patch::Swung.new,
@@ -60,6 +65,9 @@ module Loomshuttle
 
       yield.tap { |made| keepings[key] = [values, made] }
     end
+
+    # @return [Array<Song>] of the set list, in its order, as far as they are known
+    def songs = once(:songs) { set_list.filter_map { |id| library[id] }.freeze }
 
     # @return [Signal::Laid]
     def laid = once(:laid) { Signal::Laid.of(self, @memo.delete(:laid_before)) }

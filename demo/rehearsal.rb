@@ -9,7 +9,7 @@ module Loomshuttle
     # engine itself, only faster than it plays. With marks, a change of the patch, and a track that
     # is armed in the middle.
     #
-    #   Rehearsal.new(show, show_id).record("data/takes")
+    #   Rehearsal.new(show, shows.place(id)).record("data/takes")
     class Rehearsal
       BLOCK_FRAMES = 1024
       # What happens, and after how many seconds.
@@ -49,8 +49,9 @@ module Loomshuttle
       end
       private_constant :Card
 
-      def initialize(show, show_id)
-        @show, @show_id = show, show_id
+      # @param place [Hash] uid and folder of the show
+      def initialize(show, place)
+        @show, @place = show, place
         console = Standin::Console.new(show)
         @desk = Standin::Desk.new(Standin::Band.new(sample_rate_hz: show.sample_rate_hz), frames: BLOCK_FRAMES).tap { |desk| desk.routing = Standin::Routing.new(console) }
         @given = 0
@@ -100,8 +101,8 @@ module Loomshuttle
       def track(number) = plan.tracks.find { |one| one.sides.any? { |side| Endpoint.parse(side[:track]).number == number } }.key
 
       def plan
-        tracks = Capture::Session.new.tracks(@show).map { |track| track.with(armed: track.sides.none? { |side| Endpoint.parse(side[:track]).number == 12 }) }
-        Capture::TakePlan.new(uid: "rehearsal-#{@show_id}", number: 1, show: Capture::FileName.folder(@show.name), show_id: @show_id, name: "Rehearsal",
+        tracks = Capture::Session.new.tracks(@show).map { |track| Capture::Origin.noted(@show, track).with(armed: track.sides.none? { |side| Endpoint.parse(side[:track]).number == 12 }) }
+        Capture::TakePlan.new(uid: "rehearsal-#{@place[:uid]}"[0, 60], number: 1, show: @place[:folder], show_uid: @place[:uid], name: "Rehearsal",
           notes: "The narrator came in after the first verse.", sample_rate_hz: @show.sample_rate_hz, tracks: tracks, carry_on: false, utc_offset_s: Time.now.utc_offset)
       end
 

@@ -2,7 +2,12 @@
 
 # Takes the pictures in docs/screenshots from a freshly started demo, through its pages:
 #   bundle exec ruby demo/shots.rb http://127.0.0.1:4600 [folder]
+require "json"
+require "net/http"
 require_relative "../spec/support/browser"
+require_relative "../boot/core"
+require_relative "lanterns"
+require_relative "stems"
 
 address, folder = ARGV
 Capybara.default_max_wait_time = 20
@@ -11,8 +16,22 @@ folder ||= File.expand_path("../docs/screenshots", __dir__)
 FileUtils.mkdir_p(folder)
 page = Capybara::Session.new(:loom)
 Browser.exact_size(page)
-go = ->(step) { page.visit("#{address}/#{step}").then { page.assert_text("engine ✓") } }
+go = ->(step) { page.visit("#{address}/shows/1/#{step}").then { page.assert_text("engine ✓") } }
 shot = ->(name) { page.save_screenshot(File.join(folder, "#{name}.png")) }
+
+# Two more shows beside the demo's, one of them with a finding mended.
+make = ->(given) { Net::HTTP.post(URI("#{address}/api/shows"), JSON.generate(given), "content-type" => "application/json") }
+make[{name: "Lanterns, second night", venue: "Quayside Hall", date: "2026-12-05", copy: 1}]
+make[{name: "Tide songs", venue: "Barn behind the dyke", date: "2026-12-31"}]
+page.visit(address)
+page.assert_selector("[data-show='2']", text: "stop")
+page.assert_selector("[data-show='1']", text: "MB")
+page.assert_text("not capturing")
+shot["shows"]
+page.visit("#{address}/shows/2/rig")
+page.click_button("not on air")
+page.assert_text("The desk has what this show plans")
+shot["on-air"]
 
 go["rig"]
 page.assert_text("leads the clock")
@@ -82,3 +101,13 @@ go["tracks"]
 page.click_button("Play Low tide waltz")
 page.assert_text("bar 2")
 shot["tracks"]
+page.click_button("Stop", match: :first)
+page.click_button("New song")
+Dir.mktmpdir do |folder|
+  parts = {"03 Marsh organ.wav" => Loomshuttle::Demo::Stems.organ, "04 Bass DI.wav" => Loomshuttle::Demo::Stems.drum}
+  files = parts.map { |name, part| File.join(folder, name).tap { |path| File.binwrite(path, Loomshuttle::Demo::Stems.wav(name, part)) } }
+  page.attach_file("Sound files", files, make_visible: true)
+  page.assert_selector("table[aria-label=Stems] tbody tr", count: 2)
+  page.fill_in("Title", with: "Ebb song")
+  shot["new-song"]
+end

@@ -19,18 +19,19 @@ module Loomshuttle
                ".html" => "text/html",
                ".woff2" => "font/woff2",
                ".svg" => "image/svg+xml"}.freeze
-      private_constant :CSP, :DIST, :TYPES
+      # What the routes read, and what they do.
+      STORES = %i[workspaces shelf history templates takes alarms on_air songs tasks folders running engine desk hub clock].freeze
+      ACTIONS = %i[edit capture play landing import make_song put_on_air keep_shows verify overview listen].freeze
+      private_constant :CSP, :DIST, :TYPES, :STORES, :ACTIONS
 
-      attr_reader :context
-
-      def initialize(context)
+      # @param parts each of STORES and ACTIONS by its name
+      def initialize(**parts)
         super()
-        @context = context
-        @edit = Actions::EditShow.new(context)
-        @capture = Actions::Capture.new(context)
-        @play = Actions::Play.new(context, @capture)
-        @import = Actions::Import.new(context)
+        (STORES + ACTIONS).each { |name| instance_variable_set(:"@#{name}", parts.fetch(name)) }
       end
+
+      attr_reader(*STORES)
+      private(*STORES)
 
       before { headers "content-security-policy" => CSP, "x-content-type-options" => "nosniff" }
       before("/api/*") { content_type :json }
@@ -70,13 +71,13 @@ module Loomshuttle
         fail_with(500, field: "server", value: nil, allowed: "", message: "Something went wrong in the server; nothing was changed.")
       end
 
-      register Api::Shows, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms
+      register Api::Shows, Api::OpenShow, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms, Api::Library, Api::Songs, Api::Tasks, Api::Imports
 
       get "/api/events" do
-        hub = @context.hub
+        lines, topics = hub, (params["levels"] == "true") ? ["levels"] : Hub::PLAIN
         [200,
           {"content-type" => "text/event-stream", "cache-control" => "no-store", "connection" => "close", "x-accel-buffering" => "no"},
-          ->(io) { hub.add(io) }]
+          ->(io) { lines.add(io, topics: topics) }]
       end
 
       get("/assets/*") { file(File.join("assets", File.basename(params["splat"].first)), "public, max-age=31536000, immutable") }
@@ -89,7 +90,9 @@ module Loomshuttle
       private
 
       def json(data) = JSON.generate(data)
-      def show = @context.kept.show
+      # The show that the address names.
+      def workspace = @workspace ||= workspaces[params["show"].to_i]
+      def show = workspace.show
       def given = @given ||= JSON.parse(request.body.read.then { |text| text.empty? ? "{}" : text })
       def fail_with(status, fault) = halt(status, {"content-type" => "application/json"}, JSON.generate(error: fault))
       def refuse(refusal) = fail_with(422, refusal.to_data.compact.merge(value: refusal.value, message: refusal.why))
@@ -104,7 +107,7 @@ module Loomshuttle
         met = told(outdated.edits)
         return "The same was changed meanwhile: #{met.join(", ")}. Yours is not written yet." if met.any?
 
-        others = told(@context.history.since(@context.show_id, author, outdated.version))
+        others = told(history.since(workspace.id, author, outdated.version))
         between = others.empty? ? outdated.message[0].upcase + outdated.message[1..] : "In between came #{others.join(", ")}"
         "#{between}. Nothing of yours was changed; look again and repeat it."
       end
@@ -124,12 +127,20 @@ module Loomshuttle
       # @param loom [String, nil] the one that it looks at
       def page(kept, loom)
         {version: kept.version,
-         show: Views.show(kept, @context, author),
+         show: view(kept),
          loom: loom && Screens::Loom.weave(kept.show, Screens::Looms.named(loom, kept.show))}.compact
       end
 
+      def view(kept)
+        seat = on_air.now
+        Views.show(kept, findings: workspace.findings(kept)).merge(
+          on_air: seat.show_id == kept.id, follows: seat.show_id == kept.id && seat.follows,
+          undo: history.label_done(kept.id, author), redo: history.label_undone(kept.id, author)
+        )
+      end
+
       def edited(label, exact: false, &edit)
-        answer(@edit.call(given["version"], author: author, label: label, exact: exact, during_take: given["during_take"], &edit))
+        answer(@edit.call(workspace.id, given["version"], author: author, label: label, exact: exact, during_take: given["during_take"], &edit))
       end
 
       def file(name, cache)

@@ -25,7 +25,7 @@ module Loomshuttle
 
       def call(env)
         return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
-        return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX && !env["PATH_INFO"].match?(FILE_PATH)
+        return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX
 
         refused = refused_body(env)
         return refused if refused
@@ -38,9 +38,9 @@ module Loomshuttle
         respond(400, {field: "body", value: nil, allowed: "whole JSON", message: e.message, faults: []})
       end
 
-      # Far more than the largest show; only the files of an import may be larger.
+      # Far more than the largest show, and as much as one part of a file.
       BODY_BYTES_MAX = 16 * 1024 * 1024
-      FILE_PATH = %r{\A/api/imports/\h+/files/}
+      FILE_PATH = %r{\A/api/(shows/\d+|library)/imports/\d+/files/}
       private_constant :BODY_BYTES_MAX, :FILE_PATH
 
       STATUS = {not_found: 404, method_not_allowed: 405, unsupported_media_type: 415}.freeze

@@ -5,29 +5,45 @@ module Loomshuttle
     # Sends events to all browsers (Server-Sent Events) from one thread: a callable Rack
     # body hands the socket over and frees Puma's thread. A browser that does not read is
     # dropped when its buffer is full, and connects again by itself.
+    #
+    #   hub.add(io, topics: ["levels"])
+    #   hub.publish("show", {id: 3, version: 7})            # to everybody
+    #   hub.publish("frame", frame, topic: "levels")        # to whoever asked for it
     class Hub
       BUFFER_BYTES_MAX = 512 * 1024
-      private_constant :BUFFER_BYTES_MAX
+      # Who asks for no levels is told of the state now and then.
+      PLAIN = ["status"].freeze
+      Client = Struct.new(:buffer, :topics)
+      private_constant :BUFFER_BYTES_MAX, :Client
 
       def initialize
         @clients = {}
+        # What was told last of each topic: who comes next need not wait for more.
+        @newest = {}
         @inbox = Thread::Queue.new
         Runtime::Loop.start("hub") { work }
       end
 
       # @param io [IO] a browser's socket, headers already sent
-      def add(io) = @inbox << [:add, io]
+      # @param topics [Array<String>]
+      def add(io, topics: PLAIN) = @inbox << [:add, io, topics]
 
       # @param event [String]
       # @param data [Object] plain data
-      def publish(event, data) = @inbox << [:send, "event: #{event}\ndata: #{JSON.generate(data)}\n\n"]
+      # @param topic [String, nil] only for lines that asked for it
+      def publish(event, data, topic: nil) = @inbox << [:send, "event: #{event}\ndata: #{JSON.generate(data)}\n\n", topic]
 
       private
 
       def work
-        kind, what = @inbox.pop
-        (kind == :add) ? @clients[what] = +"retry: 1000\n\n" : @clients.each_value { |buffer| buffer << what }
-        @clients.each_pair { |io, buffer| flush(io, buffer) }
+        kind, what, more = @inbox.pop
+        if kind == :add
+          @clients[what] = Client.new("retry: 1000\n\n#{@newest.values_at(*more).join}", more)
+        else
+          @newest[more] = what if more
+          @clients.each_value { |client| client.buffer << what if more.nil? || client.topics.include?(more) }
+        end
+        @clients.each_pair { |io, client| flush(io, client.buffer) }
         @clients.delete_if { |io, _| io.closed? }
       end
 

@@ -13,7 +13,13 @@ module Loomshuttle
         plan = log.plan
         {uid: plan.uid, show_id: show_id, number: plan.number, folder: folder, name: log.name.to_s.empty? ? "Take #{plan.number}" : log.name, notes: log.notes.to_s,
          origin: "recorded", sample_rate_hz: plan.sample_rate_hz, frames: log.frames, state: log.state, reason: log.reason, encoding: plan.encoding,
-         over: plan.over, copy: plan.copy && "#{plan.copy}/loomshuttle-takes/#{folder}", started_at: log.started_at, lost_frames: log.lost_frames, log: Sequel.pg_jsonb(moments(log))}
+         over: plan.over, bytes: bytes(log), copy: plan.copy && "#{plan.copy}/loomshuttle-takes/#{folder}", started_at: log.started_at, lost_frames: log.lost_frames, log: Sequel.pg_jsonb(moments(log))}
+      end
+
+      # What its samples weigh on the disk.
+      def bytes(log)
+        lanes = log.plan.tracks.to_h { |track| [track.key, track.lanes.size] }
+        log.stretches.sum { |stretch| stretch.frames * lanes.fetch(stretch.track, 0) } * log.plan.sample_bytes
       end
 
       # @return [Array<Hash>] rows of `take_files`: one a channel of a stretch
@@ -32,7 +38,7 @@ module Loomshuttle
 
       def file(log, stretch, side, channel)
         {track: side[:track], name: side[:name], file: stretch.file, channel: channel + 1, part: stretch.part, at_frames: [stretch.from_frame - log.start_frame, 0].max,
-         frames: stretch.frames,
+         frames: stretch.frames, was: side.slice(*Loomshuttle::Capture::Origin::FIELDS),
          report: {peak_dbfs: stretch.peaks_dbfs&.at(channel), clips: stretch.clips&.at(channel), silence_s: stretch.silence_s&.at(channel), crc32: stretch.crc32}.compact}
       end
 
@@ -40,7 +46,7 @@ module Loomshuttle
         own = ->(list) { list.map { |one| one.merge(frame: one[:frame].to_i - log.start_frame) } }
         {marks: own[log.marks], breaks: own[log.breaks], losses: own[log.losses], patches: own[log.patches], faults: log.faults, names: log.names, files: log.stretches.map(&:file)}
       end
-      private_class_method :sides, :file, :moments
+      private_class_method :bytes, :sides, :file, :moments
     end
   end
 end

@@ -14,12 +14,10 @@ module Loomshuttle
       # @param takes_folder [String]
       # @param takes [Store::Takes], alarms [Store::Alarms]
       # @param engine [Links::ControlLink]
-      # @param show_id [#call] of the show that takes without one belong to
-      # @param armed [#call] => keys of the show's tracks that are armed
-      # @yield [String, Hash] event and data for the browsers
-      def initialize(takes_folder, takes:, alarms:, engine:, show_id:, clock:, armed: -> { [] }, &publish)
-        @armed = armed
-        @takes_folder, @takes, @alarms, @engine, @show_id, @clock, @publish = takes_folder, takes, alarms, engine, show_id, clock, publish
+      # @param show_of [#call] is given a take's plan => id of its show, nil where that is not here
+      # @param armed [#call] => keys of the tracks of the show on air that are armed
+      def initialize(takes_folder, takes:, alarms:, engine:, show_of:, clock:, armed: -> { [] })
+        @takes_folder, @takes, @alarms, @engine, @show_of, @clock, @armed = takes_folder, takes, alarms, engine, show_of, clock, armed
         @read = {}
         @told = nil
         @looked_s = -LOOK_S
@@ -108,9 +106,14 @@ module Loomshuttle
       end
 
       def keep(folder, log)
-        id = @takes.keep(TakeRecord.take(folder, log, log.plan.show_id.positive? ? log.plan.show_id : @show_id.call), TakeRecord.files(log))
-        @publish.call("takes", id: id) if id
+        show_id = @show_of.call(log.plan) or return stray(folder, log)
+        @takes.keep(TakeRecord.take(folder, log, show_id), TakeRecord.files(log))
         Capture::Alarms.of(log, log.plan.number).each { |alarm| raise_alarm(alarm.key, alarm.about, alarm.words, alarm.at) }
+      end
+
+      # What its show was nobody here knows; the files are left alone.
+      def stray(folder, log)
+        raise_alarm("stray/#{log.plan.uid}", "take", "The take in the folder #{folder} belongs to a show that is not here. Its files are left as they are.", @clock.call.utc.iso8601(3))
       end
 
       # Rows that are open though nothing runs: their journal is gone, or nobody goes on with it.
@@ -131,7 +134,6 @@ module Loomshuttle
 
         @takes.close(row[:id], reason: log ? "its journal was never closed" : "its files are not there any more")
         raise_alarm("row/#{row[:uid]}", "take", "Take #{row[:number]} has no end: #{log ? "its journal was never closed" : "its files are not there any more"}.", @clock.call.utc.iso8601(3))
-        @publish.call("takes", id: row[:id])
       end
 
       # One that was begun a moment ago may not be in the engine's status yet.
@@ -145,7 +147,7 @@ module Loomshuttle
       end
 
       def raise_alarm(key, about, words, at)
-        @publish.call("alarms", key: key) if @alarms.raise_alarm(key, about: about, words: words, at: at)
+        @alarms.raise_alarm(key, about: about, words: words, at: at)
       end
 
       def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)

@@ -7,28 +7,28 @@ module Loomshuttle
       module_function
 
       # @param kept [Store::Shows::Kept]
-      # @param author [Store::History::Author] whose undo it is
-      def show(kept, context, author)
+      # @param findings [Array<Checks::Finding>]
+      def show(kept, findings:)
         show = kept.show
-        {version: kept.version,
+        {id: kept.id,
+         version: kept.version,
          name: show.name,
          venue: show.venue,
+         date: show.date,
          sample_rate_hz: show.sample_rate_hz,
          feed: Signal::Feed.of_desk(show),
          swung: show.swung.swung?,
          keep: show.swung.keep,
          desks: show.rig.all_of("desk").map { |desk| {id: desk.id, name: desk.name, feed: Signal::Feed.of_desk(show, desk.id)} },
          leader: Loomshuttle::Rig::Clock.of(show.rig).leaders.first&.name,
-         findings: context.findings(kept).map(&:to_data),
+         findings: findings.map(&:to_data),
          rows: rows(show),
          pairs_offered: Loomshuttle::Capture::Pairs.offered(show.rows).map(&:to_h),
          sockets: sockets(show),
          tracks: tracks(show),
          roles: show.roles.values.map(&:to_h),
          scenes: show.scenes.keys,
-         songs: show.songs.map { |song| song.to_h.merge(stems: song.stems.map(&:to_h)) },
-         undo: context.history.label_done(kept.id, author),
-         redo: context.history.label_undone(kept.id, author)}
+         songs: show.songs.map { |song| song.to_h.except(:stems).merge(roles: song.stems.map(&:role).uniq) }}
       end
 
       def rows(show)

@@ -30,10 +30,11 @@ module Loomshuttle
 
       # @param name [String] any name of a file made elsewhere
       # @param taken [Array<String>] file names that are there already
+      # @param endings [Regexp] those that it may keep; another one becomes part of the name
       # @return [String] a safe name of its own, with the file's ending
-      def imported(name, taken)
+      def imported(name, taken, endings: /\.(wav|wave|bwf|rf64)\z/i)
         name = name.scrub("-")
-        ending = name[/\.(wav|wave|bwf|rf64)\z/i] || ".wav"
+        ending = name[endings] || ".wav"
         base = safe(name.delete_suffix(ending), "file")
         [base + ending, *(2..).lazy.map { |copy| "#{base} (#{copy})#{ending}" }.first(taken.size + 1)].find do |candidate|
           !taken.include?(candidate)

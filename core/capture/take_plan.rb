@@ -6,7 +6,8 @@ module Loomshuttle
     # so that the disk alone is enough to go on with it.
     #
     # uid        never changes, whatever the take is called
-    # show       name of the show's folder; show_id its number in the database
+    # show       name of the show's folder; show_uid is the show's own, show_id (journals up to November 2026)
+    #            its number in the database of then
     # folder     of the take, which the engine chooses, below the takes' folder, e.g. "lanterns/take-004"
     # encoding   "pcm24" or "float32"
     # copy       a second place: its folder, nil for none
@@ -16,7 +17,7 @@ module Loomshuttle
     # from_frame  device frame to begin with exactly, for an overdub; nil for now
     # origin_samples  TimeReference of the first sample where it is known (an overdub), else nil
     # length_s   planned, nil where nobody knows
-    TakePlan = Value.of(:uid, :number, :sample_rate_hz, :tracks, folder: "", name: "", notes: "", show: "", show_id: 0, encoding: "pcm24",
+    TakePlan = Value.of(:uid, :number, :sample_rate_hz, :tracks, folder: "", name: "", notes: "", show: "", show_uid: nil, show_id: 0, encoding: "pcm24",
       copy: nil, preroll_s: 0, carry_on: true, margin_bytes: DiskBudget::MARGIN_BYTES, from_frame: nil, origin_samples: nil,
       utc_offset_s: 0, over: nil) do
       # @param given [Hash] string keys, checked by the contract

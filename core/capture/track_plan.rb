@@ -9,13 +9,13 @@ module Loomshuttle
     # name   the musician's, as it stands in the file
     # file   file name without ending
     # lanes  1-based, one a channel of the file
-    # sides  Array of {track:, name:}, one a channel
+    # sides  Array of {track:, name:}, one a channel, with what it was (Origin)
     # armed  whether it is recorded from the beginning
     TrackPlan = Value.of(:key, :name, :file, :lanes, sides: [], armed: true) do
       # @param given [Hash] string keys, checked by the contract
       def self.from_h(given)
         new(key: given["key"], name: given["name"], file: given["file"], lanes: given["lanes"], armed: given.fetch("armed", true),
-          sides: given.fetch("sides", []).map { |side| {track: side["track"], name: side["name"]} })
+          sides: given.fetch("sides", []).map { |side| %w[track name].concat(Origin::FIELDS.map(&:to_s)).to_h { |field| [field.to_sym, side[field]] }.compact })
       end
 
       def stereo? = lanes.size == 2

@@ -31,13 +31,24 @@ module Loomshuttle
       end
 
       def stems(show)
-        show.songs.flat_map { |song| song.stems.map { |stem| [song, stem] } }
-          .reject { |_, stem| stem.sample_rate_hz == show.sample_rate_hz }
-          .map do |song, stem|
-          Finding.new(rule: "rate-match", severity: "stop", step: "tracks", title: "#{stem.name} is at #{khz(stem.sample_rate_hz)}",
-            what: "The stem #{stem.name} of #{song.title} is at #{khz(stem.sample_rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.",
-            why: SONG_WHY, endpoints: ["#{song.id}/#{stem.file}"])
+        odd = show.songs.flat_map { |song| song.stems.map { |stem| [song, stem] } }.reject { |_, stem| stem.sample_rate_hz == show.sample_rate_hz }
+        odd.group_by { |_, stem| stem.sample_rate_hz }.map do |rate_hz, alike|
+          alike.one? ? of_stem(show, *alike.first) : of_stems(show, rate_hz, alike)
         end
+      end
+
+      def of_stem(show, song, stem)
+        Finding.new(rule: "rate-match", severity: "stop", step: "tracks", title: "#{stem.name} is at #{khz(stem.sample_rate_hz)}",
+          what: "The stem #{stem.name} of #{song.title} is at #{khz(stem.sample_rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.",
+          why: SONG_WHY, endpoints: ["#{song.id}/#{stem.file}"])
+      end
+
+      # One fact of many stems is one finding.
+      def of_stems(show, rate_hz, alike)
+        songs = alike.map { |song, _| song.title }.uniq
+        Finding.new(rule: "rate-match", severity: "stop", step: "tracks", title: "#{alike.size} stems are at #{khz(rate_hz)}",
+          what: "#{alike.size} stems of #{Words::Runs.names(songs, 3)} are at #{khz(rate_hz)}, the show runs at #{khz(show.sample_rate_hz)}.",
+          why: SONG_WHY, endpoints: alike.map { |song, stem| "#{song.id}/#{stem.file}" })
       end
 
       # Takes of one rate are one finding.
@@ -51,7 +62,7 @@ module Loomshuttle
       end
 
       def khz(rate_hz) = "#{(rate_hz / 1000.0).to_s.sub(/\.0\z/, "")} kHz"
-      private_class_method :devices, :mend, :stems, :of_takes, :khz
+      private_class_method :devices, :mend, :stems, :of_stem, :of_stems, :of_takes, :khz
     end
   end
 end

@@ -49,20 +49,29 @@ module Loomshuttle
       # @return [Hash] plain data in the shape of the schema
       def self.data(show)
         lists, maps = PARTS.values_at(:list, :map).map { |parts| parts.to_h { |part| [part.name.to_sym, part.read(show).transform_values { |value| part.encode(value) }] } }
-        {version: VERSION, **Show::Parts["about"].read(show).transform_keys(&:to_sym), **lists.transform_values(&:values), **maps,
+        about = Show::Parts["about"].read(show).reject { |name, value| name == "date" && value.empty? }
+        {version: VERSION, **about.transform_keys(&:to_sym), **lists.transform_values(&:values), **library(show), **maps,
          patch: Show::Parts.patch_data(show.patch), swung: Show::Parts["swung"].encode(show.swung)}
       end
+
+      # What a show knows of the library: a file of its own must say it.
+      def self.library(show) = {roles: show.roles.values.map(&:to_h), songs: show.library.values.map(&:to_data)}
+      private_class_method :library
 
       # @param data [Hash] already valid, string keys
       # @return [Show]
       # @raise [BadInput] where places that it names are not there
       def build(data)
         data = Version1.document(data) if version(data) == 1
+        # Before songs were the library's, those of a file were its set list.
+        data = {"set_list" => data.fetch("songs", []).map { |song| song["id"] }}.merge(data)
         own = list(data, "profiles", @profiles).to_h { |profile| [profile.name, profile] }
         profiles = @profiles.merge(own).freeze
         listed = listed(data, profiles)
         data.fetch("cables", []).each { |given| [given["a"], given["b"]].each { |name| check_port(listed["devices"], name) } }
-        empty = Show.new(name: data["name"], venue: data.fetch("venue", ""), sample_rate_hz: data["sample_rate_hz"], profiles: profiles,
+        empty = Show.new(name: data["name"], venue: data.fetch("venue", ""), date: data.fetch("date", ""), sample_rate_hz: data["sample_rate_hz"], profiles: profiles,
+          roles: data.fetch("roles", []).to_h { |role| [role["name"], Show::Role.new(**role.transform_keys(&:to_sym))] }.freeze,
+          library: data.fetch("songs", []).to_h { |song| [song["id"], Show::Song.from_h(song)] }.freeze,
           rig: Rig::Layout.new(devices: {}.freeze, cables: [].freeze), patch: Show::Parts.patch(data["patch"]),
           swung: Show::Parts["swung"].decode(data.fetch("swung", {}), profiles))
         Show::Parts.put(empty, listed.merge(mapped(data, profiles))).tap { |show| check_places(show, show.patch, "patch") }

@@ -22,10 +22,12 @@ module Loomshuttle
         roles = show.roles.select { |name, role| role.hidden || show.patch.slots.values.any? { |take| take.from == role.endpoint } || name == Show::CLICK_ROLE }
         show.with(name: "Template",
           venue: "",
+          date: "",
           rows: rows.freeze,
           tracks: tracks.freeze,
           roles: roles.freeze,
-          songs: [].freeze,
+          set_list: [].freeze,
+          library: {}.freeze,
           names: {}.freeze,
           scenes: {}.freeze,
           accepted: {}.freeze,
@@ -35,10 +37,10 @@ module Loomshuttle
       end
 
       # @return [Show] gear, sources and patch alone: all that a simulated stage needs
-      def staged(show) = show.with(songs: [].freeze, scenes: {}.freeze, accepted: {}.freeze, swung: Patch::Swung.new)
+      def staged(show) = show.with(set_list: [].freeze, library: {}.freeze, scenes: {}.freeze, accepted: {}.freeze, swung: Patch::Swung.new)
 
       # @return [Show]
-      def start(template, name:, venue: "") = template.with(name: name, venue: venue)
+      def start(template, name:, venue: "", date: "") = template.with(name: name, venue: venue, date: date)
     end
   end
 end

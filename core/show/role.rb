@@ -4,7 +4,9 @@ module Loomshuttle
   class Show
     # What a stem is, and so where it goes. A private role (click, cue) is for performers
     # and never for the audience.
-    Role = Value.of(:name, hidden: false) do
+    #
+    # pair  laid on two lanes, left and right, unless somebody says otherwise
+    Role = Value.of(:name, hidden: false, pair: false) do
       def endpoint = Endpoint.id("songs", "role", name)
     end
   end

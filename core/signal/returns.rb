@@ -14,6 +14,12 @@ module Loomshuttle
       # @return [String, nil] the first lane out that takes it
       def slot(show, source) = slots(show)[source]&.first
 
+      # @return [Array<Integer>] numbers of all lanes out that take it, on one device
+      def lanes(show, source)
+        all = slots(show).fetch(source, []).map { |id| Endpoint.parse(id) }
+        all.select { |place| place.device == all.first.device }.map(&:number)
+      end
+
       # @return [Integer, nil] that lane's number
       def lane(show, source) = slot(show, source)&.then { |id| Endpoint.number(id) }
 

@@ -8,86 +8,108 @@ module Loomshuttle
       # Starts, stops and annotates takes. The engine begins a take and writes its journal; the
       # database's row is read from that, so that neither is ever there without the other.
       class Capture
-        def initialize(context)
-          @context = context
+        # @param workspaces [Workspaces]
+        # @param takes [Store::Takes]
+        # @param engine [Links::ControlLink]
+        # @param keeper [TakesKeeper]
+        # @param on_air [Store::OnAir]
+        # @param running [RunningTake]
+        def initialize(workspaces:, takes:, engine:, keeper:, on_air:, running:, clock:)
+          @workspaces, @takes, @engine, @keeper, @on_air, @running, @clock = workspaces, takes, engine, keeper, on_air, running, clock
         end
 
+        # @param id [Integer] of the show
         # @return [Hash] id, number
-        # @raise [BadInput] when nothing is armed, the disk is full or the engine refuses
+        # @raise [BadInput] when the show is not on air, nothing is armed, the disk is full or the engine refuses
         # @raise [Runtime::Gone] when the engine does not answer; it does not begin later then
-        def start(show = @context.kept.show, **more)
-          plan = plan(show, **more)
+        def start(id, **more)
+          refuse_off_air(id)
+          plan = plan(@workspaces[id], **more)
           refuse_unarmed(plan)
-          refuse_full(plan)
-          begun(@context.engine.ask({do: "record", plan: plan.to_data}))
+          refuse_full(@workspaces[id], plan)
+          begun(@engine.ask({do: "record", plan: plan.to_data}))
         end
 
         # @return [Hash] what was stopped
         def stop
-          stopped = @context.engine.ask({do: "stop"}, seconds: 20)
-          @context.keeper.look_at(stopped["folder"]) if stopped.is_a?(Hash) && stopped["folder"]
+          stopped = @engine.ask({do: "stop"}, seconds: 20)
+          @keeper.look_at(stopped["folder"]) if stopped.is_a?(Hash) && stopped["folder"]
           stopped
         end
 
         # What an edit, an undo or a redo did to tracks holds in the take that runs too: arming begins
-        # or ends a stretch, files follow their names.
+        # or ends a stretch, files follow their names, and whoever listens to it later finds in it what was
+        # patched meanwhile.
         #
+        # @param id [Integer] of the show
         # @param before, after [Show]
-        def follow(before, after)
-          take = @context.running_take or return
+        def follow(id, before, after, label)
+          take = @running.of(id) or return
+          note(before, after, label)
           known = keys_of(take)
+          tracks = @workspaces[id].session.tracks(after)
           armed = after.tracks.values.select { |track| before.tracks[track.id] && before.tracks[track.id].armed != track.armed }
-          armed.group_by(&:armed).each { |on, tracks| arm_running(after, known, tracks.map(&:id), on) }
-          names = session.tracks(before).to_h { |track| [track.key, track.name] }
-          renamed = session.tracks(after).select { |track| known.include?(track.key) && names.key?(track.key) && names[track.key] != track.name }
-          renamed.each { |track| @context.engine.ask({do: "named", track: track.key, name: track.name}) }
+          armed.group_by(&:armed).each { |on, changed| arm_running(tracks, known, changed.map(&:id), on) }
+          names = @workspaces[id].session.tracks(before).to_h { |track| [track.key, track.name] }
+          renamed = tracks.select { |track| known.include?(track.key) && names.key?(track.key) && names[track.key] != track.name }
+          renamed.each { |track| @engine.ask({do: "named", track: track.key, name: track.name}) }
         rescue BadInput, Runtime::Gone
           # The take has just ended, or its engine: then there is nothing to follow, and that is told otherwise.
           nil
         end
 
-        def mark(label) = @context.engine.ask({do: "mark", id: SecureRandom.hex(6), label: label})
-        def reset_peaks(lanes) = @context.engine.ask({do: "reset_peaks", lanes: lanes})
-        def places = @context.engine.ask({do: "places"})
+        def mark(label) = @engine.ask({do: "mark", id: SecureRandom.hex(6), label: label})
+        def reset_peaks(lanes) = @engine.ask({do: "reset_peaks", lanes: lanes})
+        def places = @engine.ask({do: "places"})
 
         # Names, notes and marks of a take, running or over.
         #
         # @param given [Hash] name, notes, mark {id, label, frame, gone}
-        def amend(id, given)
-          take = @context.takes.find(@context.show_id, id)
+        def amend(show_id, id, given)
+          take = @takes.find(show_id, id)
           raise BadInput.new(field: "take", value: take[:name], allowed: "a recorded take; an imported one has no journal") unless take[:origin] == "recorded"
 
           running?(take) ? amend_running(given) : amend_closed(take, given)
-          @context.keeper.look_at(take[:folder])
+          @keeper.look_at(take[:folder])
         end
 
         # @return [Array<Hash>] files that were renamed
-        def rename(id, track, name)
-          take = @context.takes.find(@context.show_id, id)
+        def rename(show_id, id, track, name)
+          take = @takes.find(show_id, id)
           key = take[:files].find { |file| file[:track] == track } && track
           raise BadInput.new(field: "track", value: track, allowed: "a track of this take") unless key
-          return @context.engine.ask({do: "named", track: track, name: name}) if running?(take)
+          return @engine.ask({do: "named", track: track, name: name}) if running?(take)
 
-          @context.engine.ask({do: "rename", folder: take[:folder], track: track, name: name}).tap { @context.keeper.look_at(take[:folder]) }
+          @engine.ask({do: "rename", folder: take[:folder], track: track, name: name}).tap { @keeper.look_at(take[:folder]) }
         end
-
-        def session = @context.session
 
         private
 
-        def arm_running(show, known, tracks, on)
-          keys = session.tracks(show).select { |track| track.sides.any? { |side| tracks.include?(side[:track]) } }.map(&:key) & known
-          @context.engine.ask({do: "arm", tracks: keys, on: on}) if keys.any?
+        def arm_running(tracks, known, changed, on)
+          keys = tracks.select { |track| track.sides.any? { |side| changed.include?(side[:track]) } }.map(&:key) & known
+          @engine.ask({do: "arm", tracks: keys, on: on}) if keys.any?
         end
 
-        def plan(show, name: nil, from_frame: nil, origin_samples: nil, over: nil, preroll_s: nil)
-          session = session()
-          number = @context.takes.next_number(@context.show_id)
-          now = @context.clock.call
-          Loomshuttle::Capture::TakePlan.new(uid: SecureRandom.uuid, number: number, show: Loomshuttle::Capture::FileName.folder(show.name), show_id: @context.show_id,
-            name: name || "Take #{number}", sample_rate_hz: show.sample_rate_hz, tracks: session.tracks(show), encoding: session.encoding, copy: session.copy,
+        def note(before, after, label)
+          changes = Loomshuttle::Compare::Patches.of(after, before.patch, after.patch).map { |change| change[:words] }
+          @engine.ask({do: "patch", words: [label, *changes].first(4).join("; ")[0, 900]}, seconds: 2)
+        end
+
+        def plan(workspace, name: nil, from_frame: nil, origin_samples: nil, over: nil, preroll_s: nil)
+          session, show = workspace.session, workspace.show
+          number = @takes.next_number(workspace.id)
+          tracks = session.tracks(show).map { |track| Loomshuttle::Capture::Origin.noted(show, track) }
+          Loomshuttle::Capture::TakePlan.new(uid: SecureRandom.uuid, number: number, show: workspace.place[:folder], show_uid: workspace.place[:uid],
+            name: name || "Take #{number}", sample_rate_hz: show.sample_rate_hz, tracks: tracks, encoding: session.encoding, copy: session.copy,
             preroll_s: preroll_s || session.preroll_s, carry_on: session.carry_on, margin_bytes: session.margin_bytes, from_frame: from_frame, origin_samples: origin_samples,
-            utc_offset_s: now.utc_offset, over: over)
+            utc_offset_s: @clock.call.utc_offset, over: over)
+        end
+
+        # Desk and audio device are held by one show; nothing is recorded for another by mistake.
+        def refuse_off_air(id)
+          return if @on_air.on_air?(id)
+
+          raise BadInput.new(field: "show", value: @workspaces[id].show.name, allowed: "the show on air; put this one on air first")
         end
 
         def refuse_unarmed(plan)
@@ -97,9 +119,9 @@ module Loomshuttle
         end
 
         # A minute must fit, or the take is not worth starting.
-        def refuse_full(plan)
+        def refuse_full(workspace, plan)
           sides = plan.tracks.select(&:armed).sum { |track| track.lanes.size }
-          free = @context.free_bytes or raise BadInput.new(field: "disk", value: "takes", allowed: "a folder for takes that can be looked at")
+          free = workspace.free_bytes or raise BadInput.new(field: "disk", value: "takes", allowed: "a folder for takes that can be looked at")
           left_s = Loomshuttle::Capture::DiskBudget.seconds_left(free, sides, plan.sample_rate_hz, margin_bytes: plan.margin_bytes, bytes: plan.sample_bytes)
           return if left_s >= 60
 
@@ -107,29 +129,28 @@ module Loomshuttle
         end
 
         def begun(answer)
-          id = @context.keeper.look_at(answer["folder"])
-          @context.hub.publish("takes", id: id)
+          id = @keeper.look_at(answer["folder"])
           {id: id, number: answer["number"], uid: answer["uid"], start_frame: answer["start_frame"]}
         end
 
         def keys_of(take)
-          @context.keeper.log_of(take.dig("take", "folder"))&.plan&.tracks.to_a.map(&:key)
+          @keeper.log_of(take.dig("take", "folder"))&.plan&.tracks.to_a.map(&:key)
         end
 
-        def running?(take) = @context.running_take&.dig("take", "uid") == take[:uid]
+        def running?(take) = @running.now&.dig("take", "uid") == take[:uid]
 
         def amend_running(given)
           named = given.slice("name", "notes")
-          @context.engine.ask({do: "named", **named.transform_keys(&:to_sym)}) if named.any?
+          @engine.ask({do: "named", **named.transform_keys(&:to_sym)}) if named.any?
           mark = given["mark"] or return
-          @context.engine.ask(mark["gone"] ? {do: "unmark", id: mark["id"]} : {do: "relabel", id: mark["id"], label: mark["label"].to_s})
+          @engine.ask(mark["gone"] ? {do: "unmark", id: mark["id"]} : {do: "relabel", id: mark["id"], label: mark["label"].to_s})
         end
 
         def amend_closed(take, given)
           lines = []
           lines << {what: "named", **given.slice("name", "notes").transform_keys(&:to_sym)} if given.key?("name") || given.key?("notes")
           lines << mark_line(take, given["mark"]) if given["mark"]
-          @context.engine.ask({do: "amend", folder: take[:folder], lines: lines}) if lines.any?
+          @engine.ask({do: "amend", folder: take[:folder], lines: lines}) if lines.any?
         end
 
         # Frames of the journal are the device's; a take's first one is 0 elsewhere.
@@ -137,7 +158,7 @@ module Loomshuttle
           return {what: "unmarked", id: mark["id"]} if mark["gone"]
           return {what: "marked", id: mark["id"], label: mark["label"].to_s} if mark["id"]
 
-          start = @context.keeper.log_of(take[:folder]).start_frame
+          start = @keeper.log_of(take[:folder]).start_frame
           {what: "mark", id: SecureRandom.hex(6), label: mark["label"].to_s, frame: start + mark["frame"].to_i}
         end
       end

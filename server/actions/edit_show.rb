@@ -3,17 +3,24 @@
 module Loomshuttle
   module Server
     module Actions
-      # Applies one edit (or a group) to the show, remembers it with its inverse, and lets
-      # browsers and desk follow. Undo and redo replay what the same browser did.
+      # Applies one edit (or a group) to a show and remembers it with its inverse; browsers and desk follow
+      # what is kept. Undo and redo replay what the same browser did.
       class EditShow
-        def initialize(context)
-          @context = context
+        # @param shows [Store::Shows]
+        # @param songs [Store::Songs] what a set list may name
+        # @param history [Store::History]
+        # @param running [RunningTake]
+        # @param capture [Capture] what an edit does to tracks holds in the running take too
+        def initialize(shows:, songs:, history:, running:, capture:)
+          @shows, @songs, @history, @running, @capture = shows, songs, history, running, capture
         end
 
         # Two people work at one show: an edit goes with everything that others did meanwhile, as
         # long as they did not change the same.
         #
-        # @param version [Integer] the one that was looked at when the edit was begun
+        # @param id [Integer] of the show
+        # @param version [Integer, nil] the one that was looked at when the edit was begun; nil for one that goes
+        #   with whatever came since
         # @param author [Store::History::Author]
         # @param label [String] what the history calls it
         # @param exact [Boolean] the edit is for that version only: what it does hangs on all of the show
@@ -22,75 +29,44 @@ module Loomshuttle
         # @return [Store::Shows::Kept, Refusal]
         # @raise [Store::Shows::Outdated]
         # @raise [Needed] when it would hurt a take that runs
-        def call(version, author:, label:, exact: false, during_take: false)
-          change(exact ? version : nil, label, during_take) do |show, now|
+        def call(id, version, author:, label:, exact: false, during_take: false)
+          change(id, exact ? version : nil, label, during_take) do |show, now|
             edit = yield show
             next edit if edit.is_a?(Refusal)
 
-            result = edit.apply(show)
+            result = edit.apply(edit.is_a?(Loomshuttle::Edits::SetSetList) ? @songs.known(show, edit.songs) : show)
             next result if result.is_a?(Refusal)
 
-            refuse_meeting(version, now, author, show, result)
-            remember(author, now + 1, label, edit, show, result)
+            refuse_meeting(id, version, now, author, show, result)
+            @history.remember(id, author, now + 1, label, edit, show, result)
             result
           end
         end
 
         # @return [Store::Shows::Kept, Refusal]
-        def undo(author, during_take: false) = replay(author, :last_done, :inverse, true, "undo", during_take)
-        def redo(author, during_take: false) = replay(author, :last_undone, :redo, false, "redo", during_take)
-
-        # Puts a whole other show in place of this one; the history is dropped with it.
-        #
-        # @raise [BadInput] while a take runs
-        def replace(show)
-          take = @context.running_take
-          raise BadInput.new(field: "show", value: show.name, allowed: "another show when take #{take.dig("take", "number")} is over; stop it first") if take
-
-          before = @context.kept
-          after = @context.shows.replace(@context.show_id) { @context.history.forget(@context.show_id) && show }
-          @context.announce(before, after)
-          forget_levels
-          after
-        end
+        def undo(id, author, during_take: false) = replay(id, author, :last_done, :inverse, true, "undo", during_take)
+        def redo(id, author, during_take: false) = replay(id, author, :last_undone, :redo, false, "redo", during_take)
 
         private
 
-        # Peaks of one show do not stay on the lanes of the next. An engine that does not answer has none.
-        def forget_levels
-          @context.engine.ask({do: "forget_levels"}, seconds: 2)
-        rescue Runtime::Gone
-          nil
-        end
-
-        def remember(author, version, label, edit, before, after)
-          @context.history.remember(@context.show_id,
-            author,
-            version,
-            label,
-            edit,
-            before,
-            after)
-        end
-
         # @raise [Store::Shows::Outdated]
-        def refuse_meeting(version, now, author, before, after)
-          return if version == now
+        def refuse_meeting(id, version, now, author, before, after)
+          return if version.nil? || version == now
 
-          met = @context.history.met(@context.show_id, author, version, before, after)
-          raise Store::Shows::Outdated.new(version, now, met) if met.any? || version > now || version < @context.shows.whole_since(@context.show_id)
+          met = @history.met(id, author, version, before, after)
+          raise Store::Shows::Outdated.new(version, now, met) if met.any? || version > now
         end
 
-        def replay(author, finder, which, undone, word, during_take)
-          change(nil, word.capitalize, during_take) do |show, now|
-            entry = @context.history.public_send(finder, @context.show_id, author)
+        def replay(id, author, finder, which, undone, word, during_take)
+          change(id, nil, word.capitalize, during_take) do |show, now|
+            entry = @history.public_send(finder, id, author)
             next nothing(word) unless entry
 
-            other = @context.history.built_on(@context.show_id, author, entry)
+            other = @history.built_on(id, author, entry)
             next built_on(word, entry, other) if other
 
             result = entry[which].apply(show)
-            @context.history.mark(entry[:id], undone, now + 1) unless result.is_a?(Refusal)
+            @history.mark(entry[:id], undone, now + 1) unless result.is_a?(Refusal)
             result
           end
         end
@@ -105,35 +81,20 @@ module Loomshuttle
             why: "\"#{entry[:label]}\" stays: #{who} changed the same place since (\"#{other[:label]}\"). Ask them to undo that first, or edit it by hand.")
         end
 
-        def change(version, label, during_take)
+        def change(id, version, label, during_take)
           before = nil
-          take = @context.running_take
-          after = @context.shows.change(@context.show_id, version) do |show, now|
+          take = @running.of(id)
+          after = @shows.change(id, version) do |show, now|
             before = show
             yield(show, now).tap { |result| ask_first(show, result, take) unless take.nil? || during_take || result.is_a?(Refusal) }
           end
-          return after if after.is_a?(Refusal)
-
-          @context.announce(Store::Shows::Kept.new(id: @context.show_id, version: nil, show: before), after)
-          if take
-            stand_in_take(before, after.show, label)
-            Capture.new(@context).follow(before, after.show)
-          end
+          @capture.follow(id, before, after.show, label) if take && !after.is_a?(Refusal)
           after
         end
 
         def ask_first(before, after, take)
           words = Loomshuttle::Capture::TakeGuard.harm(before, after, tracks: take["tracks_in"], number: take.dig("take", "number"))
           raise Needed, words if words
-        end
-
-        # Whoever listens to the take later finds in it what was patched meanwhile.
-        def stand_in_take(before, after, label)
-          changes = Loomshuttle::Compare::Patches.of(after, before.patch, after.patch).map { |change| change[:words] }
-          @context.engine.ask({do: "patch", words: [label, *changes].first(4).join("; ")[0, 900]}, seconds: 2)
-        rescue BadInput, Runtime::Gone
-          # It has just ended, or nobody is there to be told.
-          nil
         end
       end
     end

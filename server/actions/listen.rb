@@ -11,15 +11,17 @@ module Loomshuttle
           def close = listening.close
         end
 
-        def initialize(context)
-          @context = context
+        # @param takes [Store::Takes]
+        # @param takes_folder [String]
+        def initialize(takes:, takes_folder:)
+          @takes, @takes_folder = takes, takes_folder
         end
 
         # @param track [String, nil] nil mixes all
         # @param range [String, nil] the request's Range header
         # @return [Array] status, headers, body, as Rack has it
-        def call(id, track, range)
-          take = @context.takes.find(@context.show_id, id)
+        def call(show_id, id, track, range)
+          take = @takes.find(show_id, id)
           listening = listening(take, track)
           from, to = bytes(range, listening.bytes)
           return outside(listening) unless from
@@ -47,7 +49,7 @@ module Loomshuttle
 
         def voice(take, key, channel, files, opened)
           pieces = files.map do |file|
-            path = Runtime::Inside.path(@context.takes_folder, "#{take[:folder]}/#{file[:file]}")
+            path = Runtime::Inside.path(@takes_folder, "#{take[:folder]}/#{file[:file]}")
             [file[:at_frames], Files::WavSource.new(path, channels: [channel]).tap { |source| opened << source }]
           end
           Render::Voice.new(key: key, source: Both.new(Render::Pieced.new(pieces)), lanes: [1, 2])

@@ -10,69 +10,85 @@ module Loomshuttle
         ANSWER_S = 20
         private_constant :ANSWER_S
 
-        def initialize(context, capture)
-          @context = context
-          @capture = capture
+        # @param workspaces [Workspaces]
+        # @param takes [Store::Takes]
+        # @param songs [Store::Songs]
+        # @param deck [Links::ControlLink]
+        # @param keeper [TakesKeeper]
+        # @param capture [Capture]
+        # @param on_air [Store::OnAir]
+        # @param running [RunningTake]
+        def initialize(workspaces:, takes:, songs:, deck:, keeper:, capture:, on_air:, running:)
+          @workspaces, @takes, @songs, @deck, @keeper, @capture, @on_air, @running = workspaces, takes, songs, deck, keeper, capture, on_air, running
         end
 
+        # @param show_id [Integer] whose take it is, and whose lanes it goes to
         # @param over_take [Boolean] somebody was told that a take runs, and wants it all the same
         # @raise [BadInput] when no track of the take has a lane back
-        def take(id, from_frame: 0, repeat: false, over_take: false)
-          wish = program(@context.kept.show, @context.takes.find(@context.show_id, id), from_frame, repeat)
+        def take(show_id, id, from_frame: 0, repeat: false, over_take: false)
+          wish = program(show_on_air(show_id), @takes.find(show_id, id), from_frame, repeat)
           refuse_over_take(over_take)
-          @context.deck.ask(wish, seconds: ANSWER_S)
+          @deck.ask(wish, seconds: ANSWER_S)
         end
 
         # Plays a take while further tracks are recorded into a new one, whose samples lie where
         # the musicians heard what they played to: what the way out and back takes is taken off.
         #
         # @return [Hash] id, number of the new take
-        def overdub(id)
-          show = @context.kept.show
-          take = @context.takes.find(@context.show_id, id)
+        def overdub(show_id, id)
+          show = show_on_air(show_id)
+          take = @takes.find(show_id, id)
           played = armed_of(show)
           raise BadInput.new(field: "armed", value: 0, allowed: "arm the tracks that are to be recorded over #{take[:name]}") if played.empty?
 
-          at_frame = @context.deck.ask(program(show, take, 0, false), seconds: ANSWER_S)["at_frame"]
-          round_trip = @capture.session.round_trip_frames
-          @capture.start(show, name: "Over #{take[:name]}", from_frame: at_frame + round_trip, origin_samples: origin_samples(take), over: take[:uid], preroll_s: 0)
+          at_frame = @deck.ask(program(show, take, 0, false), seconds: ANSWER_S)["at_frame"]
+          round_trip = @workspaces[show_id].session.round_trip_frames
+          @capture.start(show_id, name: "Over #{take[:name]}", from_frame: at_frame + round_trip, origin_samples: origin_samples(take), over: take[:uid], preroll_s: 0)
         rescue BadInput, Runtime::Gone
           stop if at_frame
           raise
         end
 
+        # Any song of the library, whether it is in the set list or not.
+        #
         # @raise [BadInput] when a role of the song has no lane
-        def song(id, over_take: false)
-          show = @context.kept.show
-          song = show.songs.find { |one| one.id == id } or raise BadInput.new(field: "song", value: id, allowed: show.songs.map(&:id).join(", "))
-          voices = song.stems.map.with_index { |stem, at| {key: "#{stem.role}/#{at}", pieces: [{path: "songs/#{song.id}/#{stem.file}"}], lanes: role_lanes(show, stem)} }
+        def song(show_id, id, over_take: false)
+          show = show_on_air(show_id)
+          song = @songs.find(id)
+          voices = song[:stems].map.with_index { |stem, at| stem_voice(show, song, stem, at) }
           refuse_over_take(over_take)
-          click = {bpm: song.bpm.to_f,
-                   beats_per_bar: song.beats_per_bar,
-                   rate_hz: song.sample_rate_hz,
-                   frames: song.length_frames,
-                   lane: role_lane(show, Show::CLICK_ROLE)}
-          @context.deck.ask({do: "play", label: song.title, key: "song/#{song.id}", rate_hz: song.sample_rate_hz, voices: voices, click: click}, seconds: ANSWER_S)
+          if song[:bpm]
+            click = {bpm: song[:bpm], beats_per_bar: song[:beats_per_bar], rate_hz: song[:sample_rate_hz], frames: song[:length_frames],
+                     lane: lanes(show, Show::CLICK_ROLE).first}
+          end
+          wish = {do: "play", label: song[:title], key: "song/#{id}", rate_hz: song[:sample_rate_hz], voices: voices, click: click}.compact
+          @deck.ask(wish, seconds: ANSWER_S)
         end
 
-        def stop = @context.deck.ask({do: "stop"})
-        def locate(frame) = @context.deck.ask({do: "locate", frame: frame})
-        def loop(range) = @context.deck.ask({do: "loop", loop: range})
+        def stop = @deck.ask({do: "stop"})
+        def locate(frame) = @deck.ask({do: "locate", frame: frame})
+        def loop(range) = @deck.ask({do: "loop", loop: range})
 
         # How long it is from an output lane to an input lane that hears it, and kept.
         #
         # @return [Hash] frames, ms, height_dbfs
-        def measure(lane_out, lane_in)
-          found = @context.deck.ask({do: "measure", lane_out: lane_out, lane_in: lane_in}, seconds: ANSWER_S)
-          name = "session/#{@context.show_id}"
-          @context.settings.write(name, @context.settings.read(name).merge("round_trip_frames" => found["frames"]))
+        def measure(show_id, lane_out, lane_in)
+          found = @deck.ask({do: "measure", lane_out: lane_out, lane_in: lane_in}, seconds: ANSWER_S)
+          @workspaces[show_id].keep_session("round_trip_frames" => found["frames"])
           found
         end
 
         private
 
+        # Lanes are those of the show that holds the audio device.
+        def show_on_air(id)
+          return @workspaces[id].show if @on_air.on_air?(id)
+
+          raise BadInput.new(field: "show", value: @workspaces[id].show.name, allowed: "the show on air; put this one on air first")
+        end
+
         def refuse_over_take(over_take)
-          running = !over_take && @context.running_take or return
+          running = !over_take && @running.now or return
 
           raise Needed.new("Take #{running["take"]["number"]} runs. Playing puts signals on lanes that it may record.")
         end
@@ -90,14 +106,22 @@ module Loomshuttle
 
         def armed_of(show) = show.tracks.values.select { |track| track.armed && show.patch.slots[track.place] }
 
-        def origin_samples(take) = @context.keeper.log_of(take[:folder])&.time_reference_samples
+        def origin_samples(take) = @keeper.log_of(take[:folder])&.time_reference_samples
 
-        def role_lane(show, role)
-          Signal::Returns.lane(show, Endpoint.id("songs", "role", role)) or raise BadInput.new(field: "role", value: role, allowed: "lay every role of the song on a lane first")
+        # A role on two lanes has a left and a right one: a stereo stem keeps its sides, a mono one comes on
+        # both. On one lane a stereo stem is summed, neither side is lost.
+        def stem_voice(show, song, stem, at)
+          lanes = lanes(show, stem[:role]).first(2)
+          channels = (stem[:channels] == 1 && lanes.size == 2) ? [1, 1] : nil
+          {key: "#{stem[:role]}/#{at}", pieces: [{path: "songs/#{song[:folder]}/#{stem[:file]}", channels: channels}.compact], lanes: lanes}
         end
 
-        # One lane takes the sum of a stereo stem, neither side is lost.
-        def role_lanes(show, stem) = [role_lane(show, stem.role)]
+        def lanes(show, role)
+          found = Signal::Returns.lanes(show, Endpoint.id("songs", "role", role))
+          raise BadInput.new(field: "role", value: role, allowed: "lay every role of the song on a lane first") if found.empty?
+
+          found
+        end
       end
     end
   end

@@ -5,17 +5,19 @@ module Loomshuttle
     module Actions
       # Checks a take's files against what its journal says: length, header, checksum.
       class Verify
-        def initialize(context)
-          @context = context
+        # @param takes [Store::Takes]
+        # @param takes_folder [String]
+        def initialize(takes:, takes_folder:)
+          @takes, @takes_folder = takes, takes_folder
         end
 
         # @return [Hash] fine, files: [{file, fine, faults}], copies likewise
         # @raise [BadInput] while it runs
-        def call(id)
-          take = @context.takes.find(@context.show_id, id)
+        def call(show_id, id)
+          take = @takes.find(show_id, id)
           raise BadInput.new(field: "take", value: take[:name], allowed: "a take that is over") unless take[:state] == "closed"
 
-          main = files_in(File.join(@context.takes_folder, take[:folder]), take)
+          main = files_in(File.join(@takes_folder, take[:folder]), take)
           copies = take[:copy] ? files_in(take[:copy], take) : []
           {fine: (main + copies).all? { |file| file[:fine] }, files: main, copies: copies}
         end

@@ -6,12 +6,11 @@ module Loomshuttle
       # What went wrong and stays said until somebody has seen it.
       module Alarms
         def self.registered(app)
-          app.get("/api/alarms") { json context.alarms.list }
+          app.get("/api/alarms") { json alarms.list }
           app.post "/api/alarms/seen" do
             who = author.who.empty? ? "an engineer" : author.who
-            given["keys"].each { |key| context.alarms.see(key, who, context.clock.call) }
-            context.hub.publish("alarms", seen: given["keys"])
-            json context.alarms.list
+            given["keys"].each { |key| alarms.see(key, who, clock.call) }
+            json alarms.list
           end
         end
       end

@@ -3,33 +3,32 @@
 module Loomshuttle
   module Server
     module Api
-      # Plan against desk: the difference, pushed to the desk or pulled from it, whole or by
-      # field.
+      # Plan against desk: which show holds it; the difference, pushed to the desk or pulled from it, whole or
+      # by field.
       module Desk
         def self.registered(app)
-          app.get("/api/desk") { json Views.desk(show, context.drifted(show), context.desk_fault) }
-          app.post("/api/desk/push") { json sent: push(given["fields"]) }
-          app.post("/api/desk/pull") { edited("Pull from the desk") { |now| pull(now, given["fields"]) } }
+          app.get("#{SHOW}/desk") { workspace.kept.then { |kept| json Views.desk(kept.show, desk.drifted(kept), desk.fault) } }
+          app.post("#{SHOW}/desk/push") { on_air! && json(sent: desk.push(show, given["fields"])) }
+          app.post("#{SHOW}/desk/pull") { on_air! && edited("Pull from the desk") { |now| pull(now, given["fields"]) } }
+          app.get("#{SHOW}/on-air") { json @put_on_air.compare(workspace.id) }
+          app.post("#{SHOW}/on-air") { @put_on_air.call(workspace.id, given["direction"], author).then { |kept| kept.is_a?(Refusal) ? refuse(kept) : json(version: kept.version) } }
+          app.delete("#{SHOW}/on-air") { json ok: @put_on_air.leave(workspace.id, author) || true }
           app.helpers Helpers
         end
 
         # What only these routes need.
         module Helpers
-          # A desk that stands on another rig than the plan refuses places that it has not: with
-          # all that is planned the whole stage is set up anew.
-          def push(fields)
-            state = context.desk.state
-            there = show.with(patch: show.patch.with(**state.to_h.slice(:slots, :sends, :turned, :powered)))
-            context.desk.send_changes(state, Loomshuttle::Compare::Blend.of(there, show.patch, fields, guard: false))
-          rescue Links::DeskLink::Refused
-            raise if fields
+          # Only the show that holds the desk moves it, or is told by it.
+          #
+          # @raise [BadInput]
+          def on_air!
+            return true if on_air.on_air?(workspace.id)
 
-            context.desk.stage(show)
-            show.patch.slots.size
+            raise BadInput.new(field: "show", value: show.name, allowed: "the show on air; put this one on air first")
           end
 
           def pull(now, fields)
-            Loomshuttle::Edits::Recall.new(scene: Loomshuttle::Patch::DeskSide.over(now, now.patch, context.desk.state), fields: fields)
+            Loomshuttle::Edits::Recall.new(scene: Loomshuttle::Patch::DeskSide.over(now, now.patch, desk.state), fields: fields)
           end
         end
       end

@@ -8,29 +8,29 @@ module Loomshuttle
         def self.registered(app)
           changes(app)
           swings(app)
-          app.get("/api/history") { json context.history.list(context.show_id, author) }
+          app.get("#{SHOW}/history") { json history.list(workspace.id, author, from: params["from"].to_i, limit: (params["limit"] || 50).to_i) }
           app.helpers Helpers
         end
 
         def self.changes(app)
-          app.post("/api/edits") { edited(given["label"] || "Edit") { Loomshuttle::Edits.from_outside(given["edit"]) } }
-          app.post("/api/mends") { mend(cured(given["key"])) }
-          app.post("/api/joins") { edited(Loomshuttle::Edits::Join.words(show, *joined)) { |now| join(now) } }
-          app.post("/api/partings") { edited(Loomshuttle::Edits::Join.parting_words(show, given["from"], given["to"])) { |now| part(now) } }
-          app.post("/api/undo") { answer(@edit.undo(author, during_take: given["during_take"])) }
-          app.post("/api/redo") { answer(@edit.redo(author, during_take: given["during_take"])) }
-          app.post("/api/accepted") { edited("Leave a finding") { accept(given["key"], given["digest"], given["reason"]) } }
-          app.post("/api/preview") { preview(looked_at) }
+          app.post("#{SHOW}/edits") { edited(given["label"] || "Edit") { Loomshuttle::Edits.from_outside(given["edit"]) } }
+          app.post("#{SHOW}/mends") { mend(cured(given["key"])) }
+          app.post("#{SHOW}/joins") { edited(Loomshuttle::Edits::Join.words(show, *joined)) { |now| join(now) } }
+          app.post("#{SHOW}/partings") { edited(Loomshuttle::Edits::Join.parting_words(show, given["from"], given["to"])) { |now| part(now) } }
+          app.post("#{SHOW}/undo") { answer(@edit.undo(workspace.id, author, during_take: given["during_take"])) }
+          app.post("#{SHOW}/redo") { answer(@edit.redo(workspace.id, author, during_take: given["during_take"])) }
+          app.post("#{SHOW}/accepted") { edited("Leave a finding") { accept(given["key"], given["digest"], given["reason"]) } }
+          app.post("#{SHOW}/preview") { preview(looked_at) }
         end
 
         def self.swings(app)
-          app.get("/api/swing") do
-            now = context.kept
+          app.get("#{SHOW}/swing") do
+            now = workspace.kept
             swing_plan(now.show, params["to"], (params["keep"] || "").split(","), params["desk"]).then do |plan|
               plan.is_a?(Refusal) ? refuse(plan) : json(plan.to_data(now.show).merge(version: now.version))
             end
           end
-          app.post("/api/swing") do
+          app.post("#{SHOW}/swing") do
             edited("Swing to the #{given["to"]}", exact: true) do |now|
               swing_plan(now, given["to"], given["keep"] || [], given["desk"]).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
             end
@@ -42,7 +42,7 @@ module Loomshuttle
         module Helpers
           # The finding whose mend somebody asks for.
           def cured(key)
-            finding = context.findings(context.kept).find { |one| one.key == key }
+            finding = workspace.findings.find { |one| one.key == key }
             return finding if finding&.mend
 
             raise BadInput.new(field: "key", value: key, allowed: finding ? "a finding that knows its mend" : "a finding that is still there; look again")
@@ -78,7 +78,7 @@ module Loomshuttle
 
           def accept(key, digest, reason)
             Loomshuttle::Edits::Accept.new(key: key, acceptance: digest && Show::Acceptance.new(who: author.who.empty? ? "engineer" : author.who,
-              at: context.clock.call.utc.iso8601,
+              at: clock.call.utc.iso8601,
               digest: digest,
               reason: reason.to_s))
           end

@@ -6,13 +6,13 @@ module Loomshuttle
       # The patch sheets: as data for the screen, as PDF, as CSV.
       module Paper
         def self.registered(app)
-          app.get("/api/paper") do
+          app.get("#{SHOW}/paper") do
             json heading: Exchange::Sheets.heading(show), sheets: Exchange::Sheets.of(show).map { |sheet| sheet.merge(file: Exchange::Sheets.file_name(sheet)) }
           end
 
-          app.get "/api/paper.pdf" do
+          app.get "#{SHOW}/paper.pdf" do
             pdf = Loomshuttle::Paper::Pdf.new(show,
-              date: context.clock.call.strftime("%Y-%m-%d %H:%M"),
+              date: clock.call.strftime("%Y-%m-%d %H:%M"),
               size: params["size"] || "A4",
               keys: params["sheets"]&.split(",") || Exchange::Sheets::KEYS).render
             content_type "application/pdf"
@@ -20,7 +20,7 @@ module Loomshuttle
             pdf
           end
 
-          app.get "/api/paper/:file" do
+          app.get "#{SHOW}/paper/:file" do
             sheet = Exchange::Sheets.of(show).find { |one| Exchange::Sheets.file_name(one) == params["file"] }
             raise BadInput.new(field: "sheet", value: params["file"], allowed: "a sheet of this show") unless sheet
 

@@ -6,29 +6,29 @@ module Loomshuttle
       # The input list as a file, fields as tables, and scenes.
       module Patch
         def self.registered(app)
-          app.get "/api/rows.csv" do
+          app.get "#{SHOW}/rows.csv" do
             content_type "text/csv", charset: "utf-8"
             attachment "#{Loomshuttle::Capture::FileName.folder(show.name)}-inputs.csv"
             Exchange::InputList.write(show)
           end
 
-          app.post "/api/rows/read" do
+          app.post "#{SHOW}/rows/read" do
             plan = Exchange::InputList.read(show, request.body.read, replace: params["replace"] == "true")
             json plan.to_h.merge(edit: plan.edit&.to_data)
           end
 
-          app.get("/api/scenes") do
+          app.get("#{SHOW}/scenes") do
             json show.scenes.map { |name, patch| {name: name, checksum: patch.sheet_checksum, now: patch == show.patch} }
           end
-          app.get("/api/scenes/compare") do
+          app.get("#{SHOW}/scenes/compare") do
             json changes: Loomshuttle::Compare::Patches.of(show, named_patch(params["from"]), named_patch(params["to"]))
           end
-          app.get("/api/fields") do
+          app.get("#{SHOW}/fields") do
             json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} }
           end
-          app.get("/api/fields/:device/:family") { json Loomshuttle::Screens::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
-          app.get("/api/mixes") { json Loomshuttle::Screens::SendTable.mixes(show) }
-          app.get("/api/mixes/:device/:family/:number") do
+          app.get("#{SHOW}/fields/:device/:family") { json Loomshuttle::Screens::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
+          app.get("#{SHOW}/mixes") { json Loomshuttle::Screens::SendTable.mixes(show) }
+          app.get("#{SHOW}/mixes/:device/:family/:number") do
             json Loomshuttle::Screens::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number")))
           end
           app.helpers Helpers

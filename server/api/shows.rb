@@ -3,44 +3,35 @@
 module Loomshuttle
   module Server
     module Api
-      # The show as a whole: as it is, as a file, from a template, and its looms.
+      # The library of shows: listed, made, put away. Nothing here opens one.
       module Shows
         def self.registered(app)
-          app.get("/api/show") { json Views.show(context.kept, context, author) }
-          app.get("/api/page") { json page(context.kept, params["loom"]) }
-          app.get("/api/looms/:name") { json Screens::Loom.weave(show, Screens::Looms.named(params["name"], show)) }
-          app.get("/api/trace") do
-            json Signal::Trace.public_send((params["back"] == "true") ? :back : :forward, show, params["endpoint"]).to_data
-          end
-          app.get("/api/why") { json Screens::Why.of(show, params["endpoint"]).to_data }
-          files(app)
-          templates(app)
+          making(app)
+          keeping(app)
+          app.helpers Helpers
         end
 
-        def self.files(app)
-          app.get "/api/show/file" do
-            attachment "#{Loomshuttle::Capture::FileName.folder(show.name)}.loom.json"
-            Exchange::ShowFile.write(show)
-          end
-
-          app.put("/api/show/file") { json version: @edit.replace(context.codec.parse(request.body.read)).version }
+        def self.making(app)
+          app.get("/api/shows") { json list }
+          app.post("/api/shows") { made(@keep_shows.make(given.slice("name", "venue", "date").transform_keys(&:to_sym), template: given["template"], copy: given["copy"])) }
+          app.post("/api/shows/file") { made(@keep_shows.read(request.body.read)) }
         end
 
-        def self.templates(app)
-          app.get("/api/templates") { json context.templates.list }
-          app.delete("/api/templates/:id") { json ok: context.templates.delete(params["id"].to_i) > 0 }
-          app.post("/api/templates/:id/start") do
-            json version: @edit.replace(Exchange::Template.start(context.templates.find(params["id"].to_i),
-              name: given["name"].strip,
-              venue: given["venue"].to_s.strip)).version
+        def self.keeping(app)
+          app.put("#{SHOW}/place") { json ok: @keep_shows.put(params["show"].to_i, given["place"]) && true }
+          app.delete(SHOW) { json ok: @keep_shows.delete(params["show"].to_i, params["name"]) && true }
+        end
+        private_class_method :making, :keeping
+
+        # What only these routes need.
+        module Helpers
+          def list
+            found = shelf.list(place: params["place"] || "at_hand", search: params["search"], from: params["from"].to_i, limit: (params["limit"] || 50).to_i)
+            {**found, counts: shelf.counts, on_air: on_air.show_id}
           end
 
-          app.post "/api/templates" do
-            context.templates.keep(given["name"].strip, Exchange::Template.of(show))
-            json context.templates.list
-          end
+          def made(result) = result.is_a?(Refusal) ? refuse(result) : json(id: result)
         end
-        private_class_method :files, :templates
       end
     end
   end

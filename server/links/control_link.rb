@@ -7,7 +7,7 @@ module Loomshuttle
       # side may go and come back at any time; what was heard last is kept with its time, for it
       # is old then, not untrue.
       #
-      #   engine = ControlLink.new(path, who: "the audio engine") { hub... }
+      #   engine = ControlLink.new(path, who: "the audio engine")
       #   engine.ask(do: "status")
       #   engine.heard        # => {"status" => ..., "meters" => ...} or nil
       #   engine.silent_s     # => nil while it speaks, else seconds since it did
@@ -21,13 +21,15 @@ module Loomshuttle
         attr_reader :heard
 
         # @param path [String] of the socket
-        # @yield after each frame, and when the line broke
-        def initialize(path, who:, &frame)
+        def initialize(path, who:)
           @client = Runtime::LineClient.new(path, who: who)
-          @frame = frame
+          @frame = -> {}
           @connections = 0
           Runtime::Loop.start("line to #{who}", retry_s: RETRY_S) { listen }
         end
+
+        # @yield from now on after each frame, and when the line broke
+        def on_frame(&frame) = @frame = frame
 
         # Grows with each connection: whoever keeps something of the other side's looks again.
         attr_reader :connections

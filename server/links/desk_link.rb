@@ -31,6 +31,7 @@ module Loomshuttle
         def initialize(port:)
           @port = port
           @lock = Mutex.new
+          @staging = Mutex.new
           @id = 0
           @socket = line
           Runtime::Loop.start("desk meters") { follow_meters }
@@ -52,7 +53,8 @@ module Loomshuttle
         # Tells a simulated stage which gear and sources there are: a real one has them.
         def stage(show)
           parts = Exchange::ShowFile.write(Exchange::Template.staged(show)).b.scan(/.{1,#{PART_BYTES}}/mn)
-          parts.each_with_index { |part, i| request("/stage", i, parts.size, part) }
+          # The parts of two shows must not mix.
+          @staging.synchronize { parts.each_with_index { |part, i| request("/stage", i, parts.size, part) } }
         end
 
         # One question, not a whole dump.

@@ -9,8 +9,8 @@ module Loomshuttle
         LISTED = 100
         private_constant :LISTED
 
-        def initialize(database)
-          @alarms = database[:alarms]
+        def initialize(database, changes = Changes.new(database))
+          @database, @changes, @alarms = database, changes, database[:alarms]
         end
 
         # The same thing again adds nothing; other words about it replace those of before.
@@ -18,8 +18,10 @@ module Loomshuttle
         # @param key [String] what it is about
         # @return [Boolean] whether anything is new
         def raise_alarm(key, about:, words:, at:)
-          @alarms.insert_conflict(target: :key, update: {words: words}, update_where: Sequel.~(Sequel[:alarms][:words] => words))
-            .returning(:key).insert(key: key, about: about, words: words, happened_at: at).any?
+          told do
+            @alarms.insert_conflict(target: :key, update: {words: words}, update_where: Sequel.~(Sequel[:alarms][:words] => words))
+              .returning(:key).insert(key: key, about: about, words: words, happened_at: at).any?
+          end
         end
 
         # @return [Array<Hash>] unseen ones first, newest first
@@ -31,7 +33,11 @@ module Loomshuttle
         end
 
         # @return [Boolean]
-        def see(key, who, at) = @alarms.where(key: key, seen_at: nil).update(seen_by: who, seen_at: at) > 0
+        def see(key, who, at) = told { @alarms.where(key: key, seen_at: nil).update(seen_by: who, seen_at: at) > 0 }
+
+        private
+
+        def told = @database.transaction { yield.tap { |new| @changes.say("alarms") if new } }
       end
     end
   end

@@ -1,53 +1,66 @@
 # frozen_string_literal: true
 
+require "fileutils"
+require "open3"
 require "sequel"
 
 module Loomshuttle
   module Server
     module Store
-      # Connects to PostgreSQL and brings its tables up to date. The files in db/ are run
-      # once each, in the order of their numbers, each in one transaction.
+      # Connects to PostgreSQL and brings its tables up to date: the files in db/ are run once each,
+      # in the order of their numbers, each in one transaction, by one process at a time.
       module Database
         MIGRATIONS = File.expand_path("../../db", __dir__)
-        # The number of our lock among those of the database; any will do.
+        # Ours among the locks of the database; any number will do.
         MIGRATING = 4_600
         private_constant :MIGRATIONS, :MIGRATING
 
         module_function
 
         # @param url [String] postgres://...
+        # @param keep [String, nil] folder for a dump of tables of an older version, before they are changed
         # @return [Sequel::Database]
-        def connect(url)
-          database = Sequel.connect(url, max_connections: 8)
+        def connect(url, keep: nil)
+          database = Sequel.connect(url, max_connections: 16)
           database.extension(:pg_json, :pg_array, :connection_validator)
-          Sequel.extension(:pg_array_ops)
+          Sequel.extension(:migration, :pg_array_ops)
           # A connection that a restart of the database broke is replaced before it is used.
           database.pool.connection_validation_timeout = -1
           database.wrap_json_primitives = true
-          migrate(database)
+          migrate(database) { |version| dump(url, keep, version) if keep }
           database
         end
 
-        # One process at a time: "IF NOT EXISTS" alone does not keep two from making the same
-        # table at the same moment.
         def migrate(database)
-          database.synchronize do
-            database.run("SELECT pg_advisory_lock(#{MIGRATING})")
-            database.run("CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY)")
-            done = database[:migrations].select_map(:name)
-            Dir[File.join(MIGRATIONS, "*.sql")].sort.reject { |path| done.include?(File.basename(path)) }.each { |path| run_file(database, path) }
-          ensure
-            database.run("SELECT pg_advisory_unlock(#{MIGRATING})")
+          database.with_advisory_lock(MIGRATING, wait: true) do
+            adopt(database)
+            old = database.table_exists?(:schema_info) ? database[:schema_info].get(:version) : 0
+            yield old if old.positive? && !Sequel::Migrator.is_current?(database, MIGRATIONS)
+            Sequel::Migrator.run(database, MIGRATIONS)
           end
         end
 
-        def run_file(database, path)
+        # Up to November 2026 a table of file names said which had been run. They were run in the order of
+        # their numbers, so how many there are is the version.
+        def adopt(database)
           database.transaction do
-            database.run(File.read(path))
-            database[:migrations].insert(name: File.basename(path))
+            next unless database.table_exists?(:migrations)
+
+            database.create_table?(:schema_info) { Integer :version, default: 0, null: false }
+            database[:schema_info].delete
+            database[:schema_info].insert(version: database[:migrations].count)
+            database.drop_table(:migrations)
           end
         end
-        private_class_method :migrate, :run_file
+
+        # As pg_restore takes it; whoever wants to go back needs nothing else.
+        def dump(url, folder, version)
+          FileUtils.mkdir_p(folder, mode: 0o700)
+          path = File.join(folder, Time.now.strftime("before-version-#{version + 1}-%Y%m%d-%H%M%S.dump"))
+          output, status = Open3.capture2e("#{Cluster::BIN}/pg_dump", "-Fc", "-d", url, "-f", path)
+          raise "The database could not be backed up before it is brought up to date, so it is left as it is: #{output.lines.last}" unless status.success?
+        end
+        private_class_method :adopt, :dump
       end
     end
   end

@@ -10,8 +10,8 @@ module Loomshuttle
         # Who edits, and in which browser.
         Author = Value.of(who: "", client: "")
 
-        SHOWN_MAX = 200
-        private_constant :SHOWN_MAX
+        SHOWN = 50
+        private_constant :SHOWN
 
         def initialize(database)
           @database = database
@@ -36,8 +36,11 @@ module Loomshuttle
             touched: Sequel.pg_array(Show::Parts.touched(before, after), :text))
         end
 
-        # Drops the history: it says nothing about a show that came from a file.
-        def forget(show_id) = @database[:edits].where(show_id: show_id).delete
+        # What somebody did that no undo takes back: it stands in the history and changes nothing.
+        def note(show_id, author, version, label)
+          nothing = Sequel.pg_jsonb(Edits::Group.new(edits: []).to_data)
+          @database[:edits].insert(show_id: show_id, version: version, label: label, edit: nothing, inverse: nothing, who: author.who, client: author.client, act: true)
+        end
 
         # @return [Hash, nil] {id:, version:, label:, redo:, inverse:, touched:} newest of this browser
         #   that is done
@@ -81,8 +84,8 @@ module Loomshuttle
         end
 
         # @return [Array<Hash>] newest first
-        def list(show_id, author)
-          all = @database[:edits].where(show_id: show_id).reverse(:id).limit(SHOWN_MAX)
+        def list(show_id, author, from: 0, limit: SHOWN)
+          all = @database[:edits].where(show_id: show_id).reverse(:id).limit(limit, from)
           all.select(:id, :label, :who, :client, :made_at, :undone).map do |row|
             {id: row[:id],
              label: row[:label],
@@ -98,7 +101,7 @@ module Loomshuttle
         def behind(show_id, author, version) = of_others(show_id, author).where { |edit| edit.version > version }.reverse(:version)
         def on(touched) = Sequel.pg_array_op(:touched).overlaps(Sequel.pg_array(touched, :text))
         def of_others(show_id, author) = @database[:edits].where(show_id: show_id).exclude(client: author.client)
-        def of_client(show_id, author) = @database[:edits].where(show_id: show_id, client: author.client)
+        def of_client(show_id, author) = @database[:edits].where(show_id: show_id, client: author.client, act: false)
 
         def entry(dataset)
           row = dataset.first

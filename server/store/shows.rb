@@ -1,10 +1,12 @@
 # frozen_string_literal: true
 
+require "securerandom"
+
 module Loomshuttle
   module Server
     module Store
-      # Shows with their versions and their history. Every change happens in one
-      # transaction that holds the show's row, so that two browsers never mix.
+      # Shows with their versions. Every change happens in one transaction that holds the show's row, so
+      # that two browsers never mix, and is told to everybody when it is kept.
       class Shows
         # A show as it is at one version.
         Kept = Value.of(:id, :version, :show)
@@ -22,21 +24,35 @@ module Loomshuttle
           end
         end
 
-        def initialize(database, codec)
-          @database = database
-          @codec = codec
+        # Shows that are held ready; the others are read when somebody asks.
+        READY = 16
+        UID = /\A\h{8}(-\h{4}){3}-\h{12}\z/
+        private_constant :READY, :UID
+
+        # @param songs [Songs] what shows know of the library comes from there
+        def initialize(database, codec, changes = Changes.new(database), songs = Songs.new(database, changes))
+          @database, @codec, @changes, @songs = database, codec, changes, songs
           @cache = {}
         end
 
-        def create(show) = @database[:shows].insert(document: document(show))
-        def first_id = @database[:shows].order(:id).get(:id)
+        # Songs and roles that the show brings become the library's.
+        #
+        # @return [Integer] id
+        def create(show)
+          uid = SecureRandom.uuid
+          @database.transaction do
+            show = @songs.adopt(show)
+            id = @database[:shows].insert(uid: uid, folder: "#{Loomshuttle::Capture::FileName.folder(show.name)}-#{uid[0, 8]}", document: document(show))
+            @changes.say("shows", id: id)
+            id
+          end
+        end
 
         # @return [Kept]
+        # @raise [BadInput]
         def load(id)
-          version = @database[:shows].where(id: id).get(:version) or raise BadInput.new(field: "show", value: id, allowed: "a show that is there")
-          return @cache[id] if @cache[id]&.version == version
-
-          @cache[id] = read(@database[:shows].where(id: id))
+          state = state(there(id)) or raise BadInput.new(field: "show", value: id, allowed: "a show that is there")
+          ready(id, state) || keep(read(there(id)), state.last)
         end
 
         # Changes a show under its version; what else is written in the block is written with it
@@ -47,48 +63,79 @@ module Loomshuttle
         #   leaves all as it was
         # @return [Kept, Refusal]
         # @raise [Outdated]
-        def change(id, version, &)
-          written(id, version, {}, &)
-        end
-
-        # Puts another show in place of one: what was made for the one before does not go with it.
-        #
-        # @return [Kept]
-        def replace(id, &)
-          written(id, nil, {whole_since: Sequel[:version] + 1}, &)
-        end
-
-        # @return [Integer] the version from which on it is one show
-        def whole_since(id) = @database[:shows].where(id: id).get(:whole_since)
-
-        private
-
-        def written(id, version, more)
+        def change(id, version)
+          library = nil
           @database.transaction do
-            kept = locked(id)
+            kept, library = locked(id)
             raise Outdated.new(version, kept.version) if version && kept.version != version
 
             result = yield kept.show, kept.version
             return result if result.is_a?(Refusal)
 
-            @database[:shows].where(id: id).update(version: kept.version + 1, document: document(result), **more)
+            result = @songs.known(result, result.set_list)
+            @database[:shows].where(id: id).update(version: kept.version + 1, document: document(result), changed_at: Sequel::CURRENT_TIMESTAMP)
+            @changes.say("show", id: id, version: kept.version + 1)
             Kept.new(id: id, version: kept.version + 1, show: result)
-          end.tap { |kept| @cache[id] = kept }
+          end.tap { |kept| keep(kept, library) }
+        end
+
+        # @return [Hash] string keys: how takes of the show are recorded
+        def session(id) = @database[:shows].where(id: id).get(:session).to_h
+
+        def keep_session(id, session)
+          @database.transaction do
+            @database[:shows].where(id: id).update(session: Sequel.pg_jsonb(session))
+            @changes.say("session", id: id)
+          end
+        end
+
+        # What never changes of a show: its own id, and the folder of its takes.
+        #
+        # @return [Hash] uid, folder
+        def place(id) = @database[:shows].where(id: id).select(:uid, :folder).first
+
+        # Which show a take is of. Journals up to November 2026 knew its number only, those before not even that.
+        #
+        # @param plan [Capture::TakePlan]
+        # @return [Integer, nil] id; nil where that show is not here
+        def of_take(plan)
+          return (@database[:shows].where(uid: plan.show_uid).get(:id) if plan.show_uid.match?(UID)) if plan.show_uid
+          return @database[:shows].where(id: plan.show_id).get(:id) if plan.show_id.positive?
+
+          @database[:shows].order(:id).get(:id)
+        end
+
+        private
+
+        # One that is being deleted is not there any more.
+        def there(id) = @database[:shows].where(id: id, doomed: false)
+
+        # What a show that is held ready must be of: its version, and the library's.
+        def state(row) = row.get([:version, @songs.version_query])
+
+        def ready(id, state) = @cache[id]&.then { |kept, library| kept if [kept.version, library] == state }
+
+        def keep(kept, library)
+          @cache.delete(kept.id)
+          @cache[kept.id] = [kept, library]
+          @cache.shift if @cache.size > READY
+          kept
         end
 
         def read(dataset)
-          row = dataset.first
-          Kept.new(id: row[:id], version: row[:version], show: @codec.build(JSON.parse(JSON.generate(row[:document]))))
+          row = dataset.select(:id, :version, Sequel.cast(:document, String).as(:document)).first
+          Kept.new(id: row[:id], version: row[:version], show: @codec.build(@songs.into(JSON.parse(row[:document]), row[:document])))
         end
 
         # The row is held until the transaction ends; its document is only read again when
-        # another process changed it.
+        # another process changed it, or the library.
         def locked(id)
-          version = @database[:shows].where(id: id).for_update.get(:version)
-          (@cache[id]&.version == version) ? @cache[id] : read(@database[:shows].where(id: id))
+          state = state(there(id).for_update) or raise BadInput.new(field: "show", value: id, allowed: "a show that is there")
+          [ready(id, state) || read(there(id)), state.last]
         end
 
-        def document(show) = Sequel.pg_jsonb(Exchange::ShowFile.data(show))
+        # Songs and roles are the library's.
+        def document(show) = Sequel.pg_jsonb(Exchange::ShowFile.data(show).except(:songs, :roles))
       end
     end
   end

@@ -7,17 +7,19 @@ module Loomshuttle
       # read from their journals (TakesKeeper); nothing here is known that the disk does not say.
       class Takes
         # Of a take: what a list of takes needs.
-        COLUMNS = %i[id uid number name notes folder origin frames state reason sample_rate_hz encoding over copy started_at lost_frames].freeze
-        FILE_COLUMNS = %i[track file channel name part at_frames frames].freeze
+        COLUMNS = %i[id uid number name notes folder origin frames state reason sample_rate_hz encoding over copy started_at lost_frames bytes].freeze
+        FILE_COLUMNS = %i[track file channel name part at_frames frames was].freeze
         private_constant :COLUMNS, :FILE_COLUMNS
 
-        def initialize(database)
-          @database = database
+        def initialize(database, changes = Changes.new(database))
+          @database, @changes = database, changes
         end
 
+        def count(show_id) = @database[:takes].where(show_id: show_id).count
+
         # @return [Array<Hash>] newest first, each with :files and :log (marks, breaks, losses)
-        def of_show(show_id)
-          takes = @database[:takes].where(show_id: show_id).reverse(:number).all
+        def of_show(show_id, from: 0, limit: nil)
+          takes = @database[:takes].where(show_id: show_id).reverse(:number).limit(limit, from).all
           files = @database[:take_files].where(take_id: takes.map { |take| take[:id] }).order(:track, :part).all.group_by { |file| file[:take_id] }
           takes.map { |take| data(take, files.fetch(take[:id], [])) }
         end
@@ -49,7 +51,8 @@ module Loomshuttle
         def create(take, files)
           @database.transaction do
             id = @database[:takes].insert(take)
-            @database[:take_files].multi_insert(files.map { |file| file.merge(take_id: id) })
+            lay_files(id, files)
+            @changes.say("takes", show: take[:show_id], id: id)
             id
           end
         end
@@ -69,8 +72,11 @@ module Loomshuttle
 
         # @return [Array<Hash>] recorded ones that are not closed, as far as is known here
         def open = @database[:takes].exclude(state: "closed").select(:id, :uid, :folder, :number).all
-        def close(id, reason:) = @database[:takes].where(id: id).update(state: "closed", reason: reason)
-        def delete(id) = @database[:takes].where(id: id).delete
+        def close(id, reason:) = told(id) { |take| take.update(state: "closed", reason: reason) }
+        def delete(id) = told(id, &:delete)
+
+        # @return [Array<String>] below the takes' folder
+        def folders(show_id) = @database[:takes].where(show_id: show_id).select_order_map(:folder)
 
         private
 
@@ -83,20 +89,33 @@ module Loomshuttle
         def kept(take, files)
           @database.transaction do
             known = @database[:takes].where(uid: take[:uid]).for_update.first
-            next @database[:takes].insert(numbered(take)).tap { |id| lay_files(id, files) } unless known
-            next if unchanged?(known, take)
+            next if known && unchanged?(known, take)
 
-            @database[:takes].where(id: known[:id]).update(take.except(:uid, :show_id, :number, :origin))
-            @database[:take_files].where(take_id: known[:id]).delete
-            lay_files(known[:id], files)
-            known[:id]
+            id = known ? written_over(known[:id], take) : @database[:takes].insert(numbered(take))
+            lay_files(id, files)
+            @changes.say("takes", show: known ? known[:show_id] : take[:show_id], id: id)
+            id
+          end
+        end
+
+        def written_over(id, take)
+          @database[:takes].where(id: id).update(take.except(:uid, :show_id, :number, :origin))
+          @database[:take_files].where(take_id: id).delete
+          id
+        end
+
+        def told(id)
+          @database.transaction do
+            show_id = @database[:takes].where(id: id).get(:show_id)
+            @changes.say("takes", show: show_id, id: id)
+            yield @database[:takes].where(id: id)
           end
         end
 
         def data(take, files)
           log = take[:log].to_h
           take.slice(*COLUMNS).merge(marks: log["marks"] || [], breaks: log["breaks"] || [], losses: log["losses"] || [], patches: log["patches"] || [],
-            faults: log["faults"] || [], files: files.map { |file| file.slice(*FILE_COLUMNS).merge(report: file[:report].to_h) })
+            faults: log["faults"] || [], files: files.map { |file| file.slice(*FILE_COLUMNS).merge(report: file[:report].to_h, was: file[:was].to_h) })
         end
 
         # A number that another take of the show has by now is passed over.
@@ -112,7 +131,8 @@ module Loomshuttle
         end
 
         def lay_files(id, files)
-          @database[:take_files].multi_insert(files.map { |file| file.merge(take_id: id, report: Sequel.pg_jsonb(file.fetch(:report, {}))) })
+          json = ->(file, name) { Sequel.pg_jsonb(file.fetch(name, {})) }
+          @database[:take_files].multi_insert(files.map { |file| file.merge(take_id: id, report: json[file, :report], was: json[file, :was]) })
         end
       end
     end

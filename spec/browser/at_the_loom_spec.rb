@@ -12,13 +12,13 @@ RSpec.describe "At the loom" do
   before { begin_with(show) }
 
   def begin_with(one)
-    @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(one))
+    @installation.perform(one)
     visit(page, "patch")
     page.assert_selector("[data-knot]", visible: :all)
   end
 
   def other = @other ||= Capybara::Session.new(:loom).tap { |session| Browser.exact_size(session) }
-  def server_show = @installation.api("get", "/api/show").last
+  def server_show = @installation.api("get", @installation.show).last
   def loom = page.find("svg[role=application]")
   def knot(id) = page.find("[data-knot='#{id}']", visible: :all)
   def strand(from, to) = page.assert_selector("[data-strand='#{from}>#{to}']", visible: :all)
@@ -124,7 +124,7 @@ RSpec.describe "At the loom" do
   it "lets go of gear that somebody else takes out, and says who" do
     knot("box-a/mic/5").click
     page.assert_selector("[data-testid=hold]", text: "Holding Box A socket 5")
-    @installation.api("post", "/api/edits", {version: server_show["version"], label: "Take out Box A", edit: {kind: "remove_device", id: "box-a"}},
+    @installation.api("post", "#{@installation.show}/edits", {version: server_show["version"], label: "Take out Box A", edit: {kind: "remove_device", id: "box-a"}},
       "x-client" => "tablet", "x-who" => "Ilse")
     page.assert_selector("[role=alert]", text: "Box A socket 5 is there no more, so it was let go. Ilse: \"Take out Box A\".")
     page.assert_no_selector("[data-testid=hold]")
@@ -196,11 +196,11 @@ RSpec.describe "What comes in" do
   include_context "in the browser"
 
   before do
-    @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(show))
+    @installation.perform(show)
     visit(page, "patch")
   end
 
-  def server_show = @installation.api("get", "/api/show").last
+  def server_show = @installation.api("get", @installation.show).last
 
   it "offers pairs from names in one step, and dyes groups" do
     page.click_button("Input list")
@@ -244,11 +244,11 @@ end
 RSpec.describe "A swing before it is done" do
   include_context "in the browser"
 
-  def server_show = @installation.api("get", "/api/show").last
+  def server_show = @installation.api("get", @installation.show).last
 
   # Nobody records the narrator: on the recorder nothing would be in his place.
   it "names who stays on the stage, turns the others, and is for the show that was looked at" do
-    @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(show.with(tracks: show.tracks.except("rec/track/12").freeze)))
+    @installation.perform(show.with(tracks: show.tracks.except("rec/track/12").freeze))
     visit(page, "soundcheck")
     page.assert_selector("[data-testid=plan]", text: /[Cc]hannel 12\D.*stage/m)
     seen = server_show["version"]
@@ -257,7 +257,7 @@ RSpec.describe "A swing before it is done" do
     expect(server_show["version"]).to eq(seen + 1)
     feeds = server_show["tracks"].to_h { |track| [track["number"], track["feed"]] }
     expect(feeds.values.uniq).to eq(["recorder"])
-    expect(@installation.api("get", "/api/why?endpoint=desk/channel/12").last["sentence"]).to include("Narrator")
+    expect(@installation.api("get", "#{@installation.show}/why?endpoint=desk/channel/12").last["sentence"]).to include("Narrator")
     page.assert_selector("[data-testid=plan]", text: "stage")
     page.click_button("Swing back to the stage")
     page.assert_selector("header[data-feed=stage]")

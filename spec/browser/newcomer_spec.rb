@@ -11,7 +11,7 @@ RSpec.describe "The newcomer's first five minutes" do
   # Each example begins with the demo as it ships, nothing recording and nothing playing.
   before do
     %w[capture playing].each { |what| @installation.api("post", "/api/#{what}/stop", {}) }
-    @installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
+    @installation.perform(File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
     visit(page, "")
   end
 
@@ -41,7 +41,7 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_selector("button", text: "Hold to stop")
     hold("Hold to stop")
     page.assert_text(/Take \d+ is 00:00:\d\d long, no block lost: stopped by hand/)
-    take = @installation.api("get", "/api/takes").last.first
+    take = @installation.api("get", "#{@installation.show}/takes").last["takes"].first
     expect(take["files"].size).to eq(12)
 
     go("Soundcheck")
@@ -59,7 +59,7 @@ RSpec.describe "The newcomer's first five minutes" do
     go("Tracks")
     click_finding("click-reach", "Mend: take channel 31 off Stream L and Stream R")
     page.assert_text("1 worth knowing")
-    @installation.wait("the desk") { @installation.api("get", "/api/desk").last["count"] == 0 }
+    @installation.wait("the desk") { @installation.api("get", "#{@installation.show}/desk").last["count"] == 0 }
     page.click_button("Play Low tide waltz")
     # The drummer's in-ear has no microphones: what it gives is click and tracks alone.
     @installation.wait("the click in the drummer's ear") { listener_level("Drummer's in-ear") > -20 }
@@ -108,7 +108,7 @@ RSpec.describe "The newcomer's first five minutes" do
     knot("box-a/mic/3").click
     knot("desk/channel/1").click
     page.assert_text("would put the block out of line")
-    expect(@installation.api("get", "/api/show").last["undo"]).to be_nil.or be_a(String)
+    expect(@installation.api("get", @installation.show).last["undo"]).to be_nil.or be_a(String)
     page.assert_selector("[data-strand='box-a/mic/1>desk/channel/1']", visible: :all)
   end
 
@@ -134,24 +134,27 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_text("Without a file by name")
     page.find("tr", text: "unknown.wav").find("[role=combobox]").click
     page.find("[role=option]", text: "Narrator").click
+    page.fill_in("Name of the take", with: "From elsewhere")
     page.click_button("Make it a take")
     page.assert_selector("section[aria-label=Takes]", text: "2 tracks · imported")
   end
 
-  it "saves the show as a file, refuses a broken one, and opens a good one in its place" do
+  it "saves the show as a file, refuses a broken one, and makes another show of a good one" do
     go("Rig")
-    expect(page.find_link("Save the show")[:href]).to end_with("/api/show/file")
+    expect(page.find_link("Save the show")[:href]).to end_with("#{@installation.show}/file")
+    page.click_link("All shows")
     broken = File.join(@folder, "broken.loom.json").tap { |path| File.write(path, "{\"version\": 9}") }
     page.attach_file("Show file", broken, make_visible: true)
-    page.click_button("Open it in place of this show")
-    page.assert_text("a newer one wrote this file")
-    page.click_button("Leave it")
+    page.assert_selector("[role=dialog]", text: /broken.loom.json: .*a newer one wrote this file/)
+    page.click_button("Close")
     other = JSON.parse(File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))).merge("name" => "Lanterns, second night")
     page.attach_file("Show file",
       File.join(@folder, "second.loom.json").tap { |path| File.write(path, JSON.generate(other)) },
       make_visible: true)
-    page.click_button("Open it in place of this show")
-    page.assert_selector("header", text: "Lanterns, second night")
+    page.assert_selector("header h1", text: "Lanterns, second night")
+    page.click_link("All shows")
+    page.find("[data-show='#{@installation.show_id}'] a").click
+    page.assert_selector("header h1", text: "Lanterns over Saltmarsh")
   end
 
   it "says at once when the desk is killed while recording, goes on by itself when it is back" do

@@ -18,7 +18,7 @@ RSpec.describe "Recording a night" do
   end
 
   def status = @installation.engine(do: "status")
-  def takes = @installation.api("get", "/api/takes").last
+  def takes = @installation.api("get", "#{@installation.show}/takes").last["takes"]
 
   # At least so many seconds of the take; a page that is busy for a second may leave out a figure.
   def seconds(count)
@@ -121,7 +121,7 @@ RSpec.describe "Recording a night" do
     @installation.kill("standin")
     go("Soundcheck")
     page.assert_text("The desk's control line does not answer. Takes play without it.")
-    expect(@installation.api("get", "/api/show").first).to eq(200)
+    expect(@installation.api("get", @installation.show).first).to eq(200)
     page.click_button("This desk has none")
     page.assert_text("This desk has no control line. Takes play without it.")
     page.assert_selector("header", text: "no desk line")
@@ -155,7 +155,7 @@ RSpec.describe "Recording a night" do
     expect(files).to include("04 Bass horn.wav", "06 Snare.wav", "25 Main.wav").or include("04 Bass horn.wav", "06 Snare.wav", "25 Main L.wav", "26 Main R.wav")
   ensure
     # The other examples have the show as it was.
-    expect(@installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(planted)).first).to eq(200)
+    @installation.perform(planted)
   end
 
   it "keeps what was known, marked as old, while the server is away" do
@@ -179,9 +179,9 @@ RSpec.describe "Recording a night" do
     page.assert_selector("[role=dialog]", text: /Take \d+ runs. This would turn the desk's feed/)
     page.click_button("Leave it")
     page.assert_selector("header[data-feed=stage]")
-    version = @installation.api("get", "/api/show").last["version"]
-    expect(@installation.api("post", "/api/edits", {version: version, edit: {kind: "power", sockets: ["box-a/mic/5"]}}).first).to eq(200)
-    expect(@installation.api("put", "/api/show/file", File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))).last["error"]["message"]).to include("stop it first")
+    version = @installation.api("get", @installation.show).last["version"]
+    expect(@installation.api("post", "#{@installation.show}/edits", {version: version, edit: {kind: "power", sockets: ["box-a/mic/5"]}}).first).to eq(200)
+    expect(@installation.api("post", "#{@installation.show}/on-air", {direction: "send"}).last["error"]["message"]).to include("stop it first")
     visit(page, "capture")
     hold_to_stop
     @installation.wait("the change in the take") { takes.first["patches"].any? { |patch| patch["words"].include?("phantom power") } }
@@ -192,13 +192,13 @@ RSpec.describe "Recording a night" do
     page.fill_in("Seconds from before Record was pressed", with: "0\n")
     page.find("label", text: "Both sides of a pair into one stereo file").click
     page.click_button("Done")
-    @installation.wait("the setting") { @installation.api("get", "/api/session").last.values_at("preroll_s", "stereo") == [0, false] }
+    @installation.wait("the setting") { @installation.api("get", "#{@installation.show}/session").last.values_at("preroll_s", "stereo") == [0, false] }
     start
     seconds(1)
     hold_to_stop
     expect(takes.first["files"].map { |file| file["file"] }.uniq.size).to eq(12)
   ensure
-    @installation.api("put", "/api/session", {preroll_s: 30, stereo: true})
+    @installation.api("put", "#{@installation.show}/session", {preroll_s: 30, stereo: true})
   end
 
   it "passes the accessibility check, tracks and takes, in both themes" do

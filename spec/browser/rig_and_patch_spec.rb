@@ -11,12 +11,12 @@ RSpec.describe "Rig and patch" do
 
   # Each example begins with the demo without its planted mistakes.
   before do
-    @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(show))
+    @installation.perform(show)
     visit(page)
   end
 
   def other = @other ||= Capybara::Session.new(:loom).tap { |session| Browser.exact_size(session) }
-  def server_show = @installation.api("get", "/api/show").last
+  def server_show = @installation.api("get", @installation.show).last
   def row(number) = server_show["rows"].find { |one| one["number"] == number }
   def desk = @desk ||= UDPSocket.new.tap { |socket| socket.connect("127.0.0.1", @installation.services.ports["osc"]) }
 
@@ -47,7 +47,7 @@ RSpec.describe "Rig and patch" do
 
     it "lays a cable by dragging from port to port" do
       @installation.api("post",
-        "/api/edits",
+        "#{@installation.show}/edits",
         {version: server_show["version"], edit: {kind: "device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"}})
       page.assert_selector("[data-device='box-b']")
       from, to = %w[box-b/aes50 box-a/chain].map { |port| page.find(".react-flow__handle[data-handleid='#{port}']").native }
@@ -156,7 +156,7 @@ RSpec.describe "Rig and patch" do
 
     it "stays smooth with hundreds of rows: only those in sight are drawn" do
       rows = (13..400).to_h { |n| ["list/row/#{n}", {name: "Source #{n}"}] }
-      @installation.api("post", "/api/edits", {version: server_show["version"], edit: {kind: "rows", rows: rows}})
+      @installation.api("post", "#{@installation.show}/edits", {version: server_show["version"], edit: {kind: "rows", rows: rows}})
       page.assert_selector("[role=grid][aria-rowcount='401']")
       cell(0, 1).click
       20.times { sheet.send_keys(:page_down) }
@@ -209,7 +209,7 @@ RSpec.describe "Rig and patch" do
 
     it "spread rows that are not plugged in over chosen boxes" do
       @installation.api("post",
-        "/api/edits",
+        "#{@installation.show}/edits",
         {version: server_show["version"], edit: {kind: "group", edits: [1, 2].map { |n| {kind: "plug", row: "list/row/#{n}", socket: nil} }}})
       page.assert_selector("[data-rule='unpatched']")
       lay("Spread rows over boxes") do
@@ -222,7 +222,8 @@ RSpec.describe "Rig and patch" do
     it "make tracks of what arrives" do
       page.assert_selector("[data-strand='desk/card-send/9>rec/track/9']", visible: :all)
       bare = show.with(tracks: show.tracks.except("rec/track/9").freeze)
-      @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(bare))
+      @installation.perform(bare)
+      visit(page, "patch")
       page.assert_selector("[data-knot='rec/track/9'][aria-label='track 9']", visible: :all)
       lay("Make tracks of what arrives")
       page.assert_selector("[data-knot='rec/track/9'][aria-label='Accordion']", visible: :all)
@@ -231,8 +232,8 @@ RSpec.describe "Rig and patch" do
 
   describe "the loom" do
     it "is worked by the keyboard alone, and answers why nothing is on a place, with the mend" do
-      @installation.api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(planted))
-      go("Patch")
+      @installation.perform(planted)
+      visit(page, "patch")
       page.assert_selector("[data-fray]")
       loom = page.find("svg[aria-label='Patch loom']")
       page.execute_script("arguments[0].focus()", loom)
@@ -342,7 +343,7 @@ RSpec.describe "Rig and patch" do
     end
 
     def grid = page.find("[role=grid]")
-    def slot(id) = @installation.api("get", "/api/fields/#{id.rpartition("/").first}").last["slots"].find { |one| one["id"] == id }
+    def slot(id) = @installation.api("get", "#{@installation.show}/fields/#{id.rpartition("/").first}").last["slots"].find { |one| one["id"] == id }
 
     it "is typed, filled down and undone; a block follows its first slot" do
       page.assert_selector("#cell-8-2", text: "Box A socket 9")
@@ -420,7 +421,7 @@ RSpec.describe "Rig and patch" do
     it "have a loom each" do
       [{kind: "device", id: "monitors", profile: "desk-32", name: "Monitor desk", clock: "aes50-b"},
         {kind: "cable", a: "monitors/aes50-b", b: "desk/aes50-b", length_m: 30},
-        {kind: "run", slot: "desk/aes50-b-out/1", from: "desk/aes50-a-in/1", count: 16}].each { |edit| @installation.api("post", "/api/edits", {version: server_show["version"], edit: edit}) }
+        {kind: "run", slot: "desk/aes50-b-out/1", from: "desk/aes50-a-in/1", count: 16}].each { |edit| @installation.api("post", "#{@installation.show}/edits", {version: server_show["version"], edit: edit}) }
       go("Patch")
       page.click_button("Monitor desk")
       knot = page.find("[data-knot='monitors/channel/9']")
@@ -428,7 +429,7 @@ RSpec.describe "Rig and patch" do
       page.driver.browser.action.move_to(page.find("[data-knot='monitors/channel/1']").native).perform
       page.assert_selector("[data-testid=sentence]", text: "Monitor desk channel 1 gets nothing")
       @installation.api("post",
-        "/api/edits",
+        "#{@installation.show}/edits",
         {version: server_show["version"], edit: {kind: "lay", takes: {"monitors/channel/9" => {from: "monitors/aes50-b-in/9"}}}})
       page.assert_selector("[data-strand='box-a/mic/9>monitors/channel/9']", visible: :all)
       knot.hover
@@ -443,7 +444,7 @@ RSpec.describe "Rig and patch" do
       page.within("[role=dialog]") { page.click_button("Close") }
       version = server_show["version"]
       @installation.api("post",
-        "/api/edits",
+        "#{@installation.show}/edits",
         {version: version, edit: {kind: "group", edits: [{kind: "swap", one: "desk/channel/1", other: "desk/channel/17"},
           {kind: "plug", row: "list/row/4", socket: "desk/mic/30"}]}})
       page.click_button("Scenes")
@@ -465,7 +466,7 @@ RSpec.describe "Rig and patch" do
   end
 
   describe "plan and desk" do
-    before { @installation.wait("the desk") { @installation.api("get", "/api/desk").last["count"] == 0 } }
+    before { @installation.wait("the desk") { @installation.api("get", "#{@installation.show}/desk").last["count"] == 0 } }
 
     # Somebody turns a knob at the desk itself.
     def turn_knob = desk.send(OSC::Message.new("/send", 7, "desk/channel/3", "desk/bus/1", "pre-fader", 4.0).encode, 0)
@@ -501,7 +502,7 @@ RSpec.describe "Rig and patch" do
       page.assert_text("The desk has what the plan says.")
       page.click_button("Close")
       page.click_button("Undo")
-      @installation.wait("the desk to follow") { @installation.api("get", "/api/desk").last["count"] == 0 }
+      @installation.wait("the desk to follow") { @installation.api("get", "#{@installation.show}/desk").last["count"] == 0 }
       page.assert_selector("button[aria-label=Redo]:not([disabled])")
     end
   end
@@ -543,15 +544,23 @@ RSpec.describe "Rig and patch" do
     end
   end
 
-  it "keeps a template without the show's names and starts a show from it" do
+  it "keeps a template without the show's names, and another show begins with it" do
     page.click_button("Templates")
     page.fill_in("Keep this rig and its patch as", with: "Puppet rig")
     page.click_button("Keep")
     page.assert_text("Puppet rig")
-    page.fill_in("Name of the new show", with: "Second harbour")
-    page.click_button("Start from it")
-    page.assert_selector("header", text: "Second harbour")
-    expect(server_show["rows"].first["name"]).to eq("Input 1")
+    page.click_button("Close")
+    before = server_show
+    page.click_link("All shows")
+    page.click_button("New show")
+    page.within("[role=dialog]") { page.fill_in("Name", with: "Second harbour") }
+    page.find("[role=combobox]", text: "nothing").click
+    page.find("[role=option]", text: "the template Puppet rig").click
+    page.click_button("Make it")
+    page.assert_selector("header h1", text: "Second harbour")
+    made = page.current_path[%r{/shows/(\d+)-second-harbour/rig}, 1]
+    expect(@installation.api("get", "/api/shows/#{made}").last["rows"].first["name"]).to eq("Input 1")
+    expect(server_show["name"]).to eq(before["name"])
   end
 
   it "shows the patch sheets as they print, and gives them as PDF and CSV" do
@@ -573,7 +582,7 @@ RSpec.describe "Rig and patch" do
     page.find("input[aria-label='Source']").send_keys(:enter)
     page.assert_text("The database does not answer; nothing was changed.")
     @installation.restart_database
-    @installation.wait("the show") { @installation.api("get", "/api/show").first == 200 }
+    @installation.wait("the show") { @installation.api("get", @installation.show).first == 200 }
     expect(row(1)["name"]).to eq("Hurdy-gurdy")
   end
 

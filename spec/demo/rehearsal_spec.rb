@@ -10,7 +10,7 @@ RSpec.describe Loomshuttle::Demo::Rehearsal do
   def samples(path) = File.open(path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).then { |reader| reader.read_s32(0, reader.frames) } }
 
   it "is a take with marks, a change of the patch and stretches, whose files hold what the band played" do
-    described_class.new(show, 1).record(@folder)
+    described_class.new(show, {uid: "0a1b2c3d-0000-4000-8000-000000000001", folder: "lanterns-0a1b2c3d"}).record(@folder)
     folder = Dir[File.join(@folder, "*/take-001")].first
     log = Loomshuttle::Engine::Journal.read(folder)
     expect([log.state, log.lost_frames, log.patches.size, log.parts("rec/track/7"), log.parts("rec/track/12")]).to eq(["closed", 0, 1, 2, 1])

@@ -26,8 +26,8 @@ RSpec.describe "A take and its surroundings" do
 
   def status = @installation.engine(do: "status")
   def api(...) = @installation.api(...)
-  def start = api("post", "/api/capture/start", {})
-  def rows = api("get", "/api/takes").last
+  def start = api("post", "#{@installation.show}/capture/start", {})
+  def rows = api("get", "#{@installation.show}/takes").last["takes"]
   def frames = status.dig("recording", "frames") || 0
   def more(count) = frames.then { |now| @installation.wait("more frames") { frames > now + count } }
 

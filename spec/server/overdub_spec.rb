@@ -29,14 +29,14 @@ RSpec.describe "Recording over a take" do
   end
 
   def api(...) = @installation.api(...)
-  def takes = api("get", "/api/takes").last
+  def takes = api("get", "#{@installation.show}/takes").last["takes"]
   def recording = @installation.engine(do: "status")["recording"]
   def more(frames) = @installation.wait("frames") { (recording || {"frames" => 0})["frames"] > frames }
 
   def arm(numbers)
     tracks = numbers.map { |number| "rec/track/#{number}" }
     {looped.tracks.keys - tracks => false, tracks => true}.each do |some, on|
-      api("post", "/api/edits", {version: api("get", "/api/show").last["version"], label: "Arm", edit: {kind: "arm", tracks: some, armed: on}})
+      api("post", "#{@installation.show}/edits", {version: api("get", @installation.show).last["version"], label: "Arm", edit: {kind: "arm", tracks: some, armed: on}})
     end
   end
 
@@ -51,19 +51,19 @@ RSpec.describe "Recording over a take" do
   end
 
   it "lies sample for sample over what it was played to, with the measured way out and back taken off" do
-    expect(api("put", "/api/show/file", Loomshuttle::Exchange::ShowFile.write(looped)).first).to eq(200)
+    @installation.perform(looped)
     arm([4])
-    @installation.wait("the desk") { api("get", "/api/desk").last["count"] == 0 }
-    api("put", "/api/session", {preroll_s: 0})
+    @installation.wait("the desk") { api("get", "#{@installation.show}/desk").last["count"] == 0 }
+    api("put", "#{@installation.show}/session", {preroll_s: 0})
     # Measured on an idle loop.
-    code, measured = api("post", "/api/round-trip", {lane_out: 4, lane_in: 20})
+    code, measured = api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20})
     expect([code, measured["frames"] > 0]).to eq([200, true])
-    expect(api("post", "/api/capture/start", {}).first).to eq(200)
+    expect(api("post", "#{@installation.show}/capture/start", {}).first).to eq(200)
     more(100_000)
     stop
     first = takes.first
     arm([20])
-    expect(api("post", "/api/takes/#{first["id"]}/over", {}).first).to eq(200)
+    expect(api("post", "#{@installation.show}/takes/#{first["id"]}/over", {}).first).to eq(200)
     more(90_000)
     stop
     over = takes.first

@@ -11,9 +11,24 @@ RSpec.describe Loomshuttle::Server::Hub do
   it "sends each event to every browser" do
     pipes = [pair, pair]
     pipes.each { |server, _| hub.add(server) }
-    hub.publish("show", version: 7)
+    hub.publish("show", {version: 7})
     received = pipes.map { |_, browser| browser.readpartial(1000) + (browser.wait_readable(1) ? browser.readpartial(1000) : "") }
     expect(received).to all(include("event: show\ndata: {\"version\":7}\n\n"))
+  end
+
+  it "sends levels only to who asked for them, and everything else to all" do
+    (looks, looker), (plans, planner) = pair, pair
+    hub.add(looks, topics: ["levels"])
+    hub.add(plans)
+    hub.publish("frame", {full: 1}, topic: "levels")
+    hub.publish("frame", {slow: 1}, topic: "status")
+    hub.publish("show", {version: 3})
+    text = [looker, planner].map do |io|
+      read = +""
+      read << io.readpartial(1000) until read.include?("\"version\":3}\n\n")
+      read
+    end
+    expect(text.map { |one| [one.include?("full"), one.include?("slow")] }).to eq([[true, false], [false, true]])
   end
 
   it "drops a browser that does not read, and goes on with the others" do
@@ -22,7 +37,7 @@ RSpec.describe Loomshuttle::Server::Hub do
     # Each frame is read before the next is sent: the reading browser never falls behind.
     text = String.new
     40.times do |i|
-      hub.publish("frame", number: i, text: "x" * 50_000)
+      hub.publish("frame", {number: i, text: "x" * 50_000})
       text << browser.readpartial(65_536).b until text.include?("\"number\":#{i},") && text.end_with?("\n\n")
     end
     expect(deaf).to be_closed
@@ -34,27 +49,19 @@ RSpec.describe Loomshuttle::Server::Hub do
     browser.close
     other, reader = pair
     hub.add(other)
-    2.times { |i| hub.publish("show", version: i) }
+    2.times { |i| hub.publish("show", {version: i}) }
     expect(Array.new(2) { reader.wait_readable(5) && reader.readpartial(1000) }.join).to include("\"version\":0")
   end
 end
 
 RSpec.describe Loomshuttle::Server::Views do
-  let(:history) {
-    Class.new {
-      def label_done(*) = "Patch"
-      def label_undone(*) = nil
-    }.new
-  }
-  let(:context) do
-    Struct.new(:history, :takes, :drifted_patch) {
-      def findings(kept) = Loomshuttle::Checks::All.findings(kept.show, Loomshuttle::Checks::Facts.new(desk: drifted_patch, takes: takes.all))
-    }.new(history, takes, nil)
-  end
-  let(:takes) { Struct.new(:all).new([]) }
-  let(:author) { Loomshuttle::Server::Store::History::Author.new }
+  let(:takes) { [] }
+  attr_accessor :drifted
 
-  def view(show) = described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), context, author)
+  def view(show)
+    findings = Loomshuttle::Checks::All.findings(show, Loomshuttle::Checks::Facts.new(desk: drifted, takes: takes))
+    described_class.show(Loomshuttle::Server::Store::Shows::Kept.new(id: 1, version: 3, show: show), findings: findings)
+  end
 
   it "tells of each track its lane, its way back, its channel and what that listens to" do
     expect(view(show)[:tracks][8]).to include(name: "Accordion",
@@ -64,7 +71,7 @@ RSpec.describe Loomshuttle::Server::Views do
       feed: :stage,
       colour: "lichen")
     swung = Loomshuttle::Soundcheck::Swing.to_recorder(show).edit.apply(show)
-    expect(view(swung)).to include(feed: :recorder, swung: true, undo: "Patch", redo: nil)
+    expect(view(swung)).to include(feed: :recorder, swung: true)
     expect(view(swung)[:tracks].map { |track| track[:feed] }.uniq).to eq([:recorder])
   end
 
@@ -77,22 +84,22 @@ RSpec.describe Loomshuttle::Server::Views do
   def found(show) = view(show)[:findings].reject { |finding| finding[:rule] == "spare-lanes" }
 
   it "finds takes at another rate, until somebody says that it is on purpose" do
-    takes.all = [{number: 1, sample_rate_hz: 48_000}, {number: 2, sample_rate_hz: 44_100}, {number: 3, sample_rate_hz: 44_100}]
+    takes.replace([{number: 1, sample_rate_hz: 48_000}, {number: 2, sample_rate_hz: 44_100}, {number: 3, sample_rate_hz: 44_100}])
     finding = found(show).first
     expect(finding).to include(rule: "rate-match", step: "soundcheck", what: "Takes 2–3 are at 44.1 kHz, the show runs at 48 kHz.")
     acceptance = {who: "Ilse", at: "2026-11-25T12:00:00Z", digest: finding[:digest], reason: "for reference only"}
     left = show(edit("accept", key: finding[:key], acceptance: acceptance))
     expect(found(left).first[:accepted]).to include(who: "Ilse")
-    takes.all << {number: 4, sample_rate_hz: 44_100}
+    takes << {number: 4, sample_rate_hz: 44_100}
     expect(found(left).first[:accepted]).to be_nil
-    takes.all = takes.all.first(1)
+    takes.replace(takes.first(1))
     expect(found(show)).to eq([])
   end
 
   it "finds that the desk drifted, where its state is known" do
-    context.drifted_patch = show.patch.with_power("box-a/mic/4", true)
+    self.drifted = show.patch.with_power("box-a/mic/4", true)
     expect(found(show).map { |finding| finding[:what] }).to eq(["Box A socket 4 phantom power is on, before: off."])
-    expect(described_class.desk(show, context.drifted_patch, "it hummed")).to include(count: 1, fault: "it hummed", fields: [{name: "phantom", label: "phantom power"}])
+    expect(described_class.desk(show, drifted, "it hummed")).to include(count: 1, fault: "it hummed", fields: [{name: "phantom", label: "phantom power"}])
   end
 
   it "tells of each row where it is plugged and which channels it is on" do
@@ -128,7 +135,7 @@ RSpec.describe Loomshuttle::Server::Contract do
   end
 
   it "lets a good request through with its body untouched" do
-    expect(ask("POST", "/api/undo", "{\"version\":1}")).to have_attributes(status: 200, body: "{\"version\":1}")
+    expect(ask("POST", "/api/shows/1/undo", "{\"version\":1}")).to have_attributes(status: 200, body: "{\"version\":1}")
   end
 
   it "leaves pages alone" do
@@ -136,7 +143,7 @@ RSpec.describe Loomshuttle::Server::Contract do
   end
 
   it "names every fault of a bad one" do
-    error = JSON.parse(ask("POST", "/api/edits", "{\"version\":0,\"edit\":{}}").body)["error"]
+    error = JSON.parse(ask("POST", "/api/shows/1/edits", "{\"version\":0,\"edit\":{}}").body)["error"]
     expect(error["faults"].map { |fault| fault["field"] }).to match_array(%w[version edit])
   end
 
@@ -144,24 +151,24 @@ RSpec.describe Loomshuttle::Server::Contract do
    "a NUL" => ["{\"version\":1,\"edit\":{\"kind\":\"rename\",\"id\":\"x\",\"name\":\"a\\u0000b\"}}", 400, "text without the sign NUL"],
    "a huge number" => ["{\"version\":1e999}", 400, "version"]}.each do |what, (body, status, allowed)|
     it "refuses #{what} in words" do
-      answer = ask("POST", "/api/edits", body)
+      answer = ask("POST", "/api/shows/1/edits", body)
       expect([answer.status, answer.body]).to match([status, include(allowed)])
     end
   end
 
   it "takes a backslash before what only looks like a NUL" do
-    expect(ask("POST", "/api/undo", "{\"version\":1,\"loom\":\"\\\\u0000\"}").status).to eq(200)
+    expect(ask("POST", "/api/shows/1/undo", "{\"version\":1,\"loom\":\"\\\\u0000\"}").status).to eq(200)
   end
 
   it "refuses a body without a type" do
-    env = Rack::MockRequest.env_for("/api/undo", :method => "POST", :input => "{\"version\":1}", "CONTENT_TYPE" => nil)
+    env = Rack::MockRequest.env_for("/api/shows/1/undo", :method => "POST", :input => "{\"version\":1}", "CONTENT_TYPE" => nil)
     env.delete("CONTENT_TYPE")
     expect(app.call(env).first).to eq(415)
   end
 
   it "refuses a wrong method and a wrong type" do
-    expect(ask("DELETE", "/api/show").status).to eq(405)
-    expect(Rack::MockRequest.new(app).post("/api/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain").status).to eq(415)
+    expect(ask("DELETE", "/api/alarms").status).to eq(405)
+    expect(Rack::MockRequest.new(app).post("/api/shows/1/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain").status).to eq(415)
   end
 end
 

@@ -42,19 +42,16 @@ RSpec.describe "Running on one's own data" do
   end
 
   def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1].to_s }
-  def show = JSON.parse(Net::HTTP.get(URI("#{@address}api/show")))
+  def shows = JSON.parse(Net::HTTP.get(URI("#{@address}api/shows")))
+  def make(name) = Net::HTTP.post(URI("#{@address}api/shows"), JSON.generate(name: name), "content-type" => "application/json")
 
-  def rename(name)
-    Net::HTTP.post(URI("#{@address}api/edits"), JSON.generate(version: show["version"], edit: {kind: "about", name: name}), "content-type" => "application/json")
-  end
-
-  it "begins with an empty show, keeps what is done in it, and leaves no process behind" do
+  it "begins without a show, keeps those that are made, and leaves no process behind" do
     start
-    expect(show).to include("name" => "New show", "rows" => [], "desks" => [], "findings" => [])
-    expect(rename("Harbour night").code).to eq("200")
+    expect(shows).to include("shows" => [], "on_air" => nil)
+    expect(make("Harbour night").code).to eq("200")
     stop
     expect(processes).to eq([])
     start
-    expect(show["name"]).to eq("Harbour night")
+    expect(shows["shows"].map { |show| show["name"] }).to eq(["Harbour night"])
   end
 end

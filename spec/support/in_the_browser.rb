@@ -12,7 +12,7 @@ RSpec.shared_context "in the browser" do
     Capybara.default_max_wait_time = 60
     Capybara.enable_aria_label = true
     @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder).start("standin", "engine", "server")
+    @installation = Installation.new(@folder).start("standin", "engine", "server", "worker")
     @page = Capybara::Session.new(:loom)
     Browser.exact_size(@page)
   end
@@ -27,7 +27,7 @@ RSpec.shared_context "in the browser" do
 
   # Opens a step of the application anew.
   def visit(page, step = "rig")
-    page.visit("#{@installation.address}/#{step}")
+    page.visit("#{@installation.address}/shows/#{@installation.show_id}/#{step}")
     page.assert_text("engine ✓")
   end
 

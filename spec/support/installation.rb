@@ -3,6 +3,7 @@
 require "net/http"
 require_relative "../../boot/services"
 require_relative "../../boot/runtime"
+require_relative "of_contract"
 require_relative "throw_away_database"
 
 # A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
@@ -27,7 +28,7 @@ class Installation
     start_database if names.include?("server") && @database.nil?
     names += ["deck"] if names.include?("engine") && !@pids.key?("deck")
     names.each { |name| start_process(name, environment) }
-    wait("the server") { Net::HTTP.get_response(URI("#{address}/api/takes")).is_a?(Net::HTTPOK) } if names.include?("server")
+    wait("the server") { Net::HTTP.get_response(URI("#{address}/api/shows")).is_a?(Net::HTTPOK) } if names.include?("server")
     self
   end
 
@@ -76,7 +77,25 @@ class Installation
     request = Net::HTTP.const_get(method.capitalize).new(path, {"content-type" => "application/json", **headers})
     request.body = body.is_a?(String) ? body : JSON.generate(body) if body
     answer = Net::HTTP.start("127.0.0.1", services.ports["http"]) { |http| http.request(request) }
+    OfContract.check(method, path, answer)
     [answer.code.to_i, JSON.parse(answer.body)]
+  end
+
+  # Where the API has the show that the specs work at: the demo show, or the last that was performed.
+  def show = "/api/shows/#{show_id}"
+  def show_id = @show_id || 1
+
+  # Makes a show of a show file and puts it on air; the desk is set up as it is planned.
+  #
+  # @param file [Loomshuttle::Show, String]
+  def perform(file)
+    file = Loomshuttle::Exchange::ShowFile.write(file) unless file.is_a?(String)
+    status, made = api("post", "/api/shows/file", file)
+    raise "#{status}: #{made}" unless status == 200
+
+    @show_id = made["id"]
+    # A stage that is being set up does not answer meanwhile.
+    wait("the show on air") { api("post", "#{show}/on-air", {direction: "send"}).first == 200 }
   end
 
   # Waits on a condition, never on time alone.

@@ -389,8 +389,35 @@ RSpec.describe "The web's model" do
     {nil => "nothing armed", 90 => "1 min", 16_260 => "4 h 31 min", 400_000 => "111 h"}.each do |seconds, text|
       it("writes what is left, #{seconds.inspect} s, as #{text}") { expect(WebModel.call("format", "span", seconds)).to eq(text) }
     end
+    {0 => "0 MB", 20 => "under 1 MB", 12_345_678 => "12 MB", 48_000_000_000 => "48.0 GB"}.each do |bytes, text|
+      it("writes #{bytes} bytes as #{text}") { expect(WebModel.call("format", "weight", bytes)).to eq(text) }
+    end
+    {0.4 => "1 s", 80 => "80 s", 200 => "3 min"}.each do |seconds, text|
+      it("writes #{seconds} s that are left as #{text}") { expect(WebModel.call("format", "duration", seconds)).to eq(text) }
+    end
+    {"Lanterns, 2nd night" => "7-lanterns-2nd-night", "Äbbe" => "7-abbe", "---" => "7"}.each do |name, slug|
+      it("calls the show #{name} #{slug} in an address") { expect(WebModel.call("format", "slug", 7, name)).to eq(slug) }
+    end
     {0 => "clipped", -3 => "hot", -20 => "good", -60 => "quiet"}.each do |dbfs, word|
       it("calls #{dbfs} dBFS #{word}") { expect(WebModel.call("format", "heat", dbfs)).to eq(word) }
+    end
+  end
+
+  describe "a tapped tempo" do
+    def tap(*times_ms) = WebModel.evaluate("tempo", "given.reduce((taps, at) => module.tapped(taps, at), [])", times_ms)
+
+    it "is that of even taps, from the third on, and begins anew after a pause" do
+      expect([[0, 500], [0, 500, 1000], tap(0, 500, 1000, 1500), tap(0, 500, 1000, 9000, 9400, 9800)].map { |taps|
+        WebModel.call("tempo", "tempoOf", taps)
+      }).to eq([nil, 120, 120, 150])
+    end
+
+    it "forgets an unsteady beginning" do
+      expect(tap(*(0..20).map { |n| n * 400 }).size).to eq(12)
+    end
+
+    it "writes roles as the library does" do
+      expect(["Lead Vox!", "Äö 1", "--"].map { |text| WebModel.call("format", "dashed", text) }).to eq(["lead-vox", "ao-1", ""])
     end
   end
 end

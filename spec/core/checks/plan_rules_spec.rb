@@ -67,6 +67,18 @@ RSpec.describe "The checks of the whole plan" do
     expect([note.severity, after.tracks.values.last(2).map(&:name), Loomshuttle::Checks::All.findings(after)]).to eq(["note", ["Main L", "Main R"], []])
   end
 
+  it "unassigned-role: lays each on a free lane that a channel takes, a pair on two" do
+    bare = changed do |plain|
+      plain["roles"].push({"name" => "strings", "pair" => true}, {"name" => "bass"})
+      plain["songs"][0]["stems"] << {"name" => "Strings", "role" => "strings", "file" => "s.wav", "sample_rate_hz" => 48_000, "frames" => 48_000, "channels" => 2}
+      plain["songs"][0]["stems"] << {"name" => "Bass", "role" => "bass", "file" => "b.wav", "sample_rate_hz" => 48_000, "frames" => 48_000}
+    end
+    mend = of(bare, "unassigned-role").first.mend
+    expect(mend.label).to eq("Mend: lay bass on lane 25 and strings on lane 26–27")
+    after = mend.edit.apply(bare)
+    expect([of(after, "unassigned-role"), Loomshuttle::Signal::Returns.lanes(after, "songs/role/strings")]).to eq([[], [26, 27]])
+  end
+
   it "twice: a stem beside the mix that holds it, where one listener hears both" do
     whole = changed do |plain|
       plain["roles"] << {"name" => "full-mix"}
@@ -133,7 +145,7 @@ RSpec.describe "The checks of the whole plan" do
   end
 
   it "click-reach: sees a click that no song uses yet, one that is not marked, and mends all ways at once" do
-    bare = planted.with(songs: [].freeze)
+    bare = planted.with(set_list: [].freeze)
     expect(of(bare, "click-reach").map(&:title)).to eq(["Click reaches Livestream"])
     open = planted.with(roles: planted.roles.transform_values { |role| role.with(hidden: false) }.freeze)
     expect(of(open, "click-reach").map(&:title)).to eq(["Click reaches Livestream"])

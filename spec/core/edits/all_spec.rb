@@ -12,7 +12,10 @@ RSpec.describe Loomshuttle::Edits do
     "plug" => {row: "list/row/1", socket: "desk/mic/30"},
     "send" => {channel: "desk/channel/1", mix: "desk/bus/9", level_db: -3},
     "split" => {socket: "desk/mic/1"},
-    "about" => {name: "Lanterns, second night"},
+    "about" => {name: "Lanterns, second night", date: "2026-11-28"},
+    "set_list" => {songs: []},
+    "furnish" => {profiles: %w[stage-box-16x8 wedge]},
+    "run_through" => {desk: "desk", computer: "rec"},
     "arm" => {tracks: ["rec/track/1", "rec/track/2"], armed: false},
     "rename" => {id: "rec/track/3", name: "Cimbalom / right 🎻"},
     "device_rate" => {device: "rec", rate_hz: 44_100},
@@ -47,7 +50,8 @@ RSpec.describe Loomshuttle::Edits do
     "record_mix" => {desk: "desk", computer: "rec"}
   }
   # Where the demo's gear has nothing that the edit is about.
-  others = {"turn" => -> { hall("rack-20") },
+  others = {"run_through" => -> { planted },
+            "turn" => -> { hall("rack-20") },
             "cable" => -> { show(edit("remove_cable", a: "box-a/aes50", b: "desk/aes50-a")) },
             "copy_layout" => -> { planted },
             "record_taps" => -> { hall("rack-20") },

@@ -54,9 +54,9 @@ RSpec.describe Loomshuttle::Compare::Shows do
     it("tells #{what}") { expect(described_class.of(show, show(edit(kind, **fields))).map { |change| change[:words] }).to include(told) }
   end
 
-  it "tells a song that is gone and a role that is new" do
-    after = show.with(songs: [].freeze, roles: show.roles.merge("kazoo" => Loomshuttle::Show::Role.new(name: "kazoo")).freeze)
-    expect(described_class.of(show, after).map { |change| change[:words] }).to eq(["The role kazoo is new", "The song Low tide waltz is gone"])
+  it "tells a song that is gone from the set list" do
+    after = show(edit("set_list", songs: []))
+    expect(described_class.of(show, after).map { |change| change[:words] }).to eq(["The song Low tide waltz is gone"])
   end
 
   it "tells gear, rows and names as people call them" do

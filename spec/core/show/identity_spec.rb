@@ -96,6 +96,9 @@ RSpec.describe Loomshuttle::Exchange::Version1 do
     plain = JSON.parse(Loomshuttle::Exchange::ShowFile.write(Loomshuttle::Soundcheck::Swing.to_recorder(show).edit.apply(show)))
     plain["rows"].each { |row| row.delete("number") }
     plain["tracks"].each { |track| track.delete("place") }
+    plain["roles"].each { |role| role.delete("pair") }
+    plain["songs"].each { |song| song["stems"].each { |stem| stem.delete("channels") } }
+    plain.delete("set_list")
     plain.merge("version" => 1, "check" => plain.delete("swung"))
   end
 

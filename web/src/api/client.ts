@@ -11,13 +11,20 @@ export type EditOf<Kind extends Edit["kind"]> = Extract<Edit, { kind: Kind }>;
 type Body<Path extends keyof paths> = paths[Path] extends { post: { requestBody: { content: { "application/json": infer Given } } } }
   ? Given
   : never;
-/** What changes the show, and so names the version that it is made for. */
-export type ShowPath = { [Path in keyof paths]: Body<Path> extends { version: number } ? Path : never }[keyof paths];
+/** What changes a show, by what it is called below the show's address; it names the version that it is made for. */
+export type ShowPath = {
+  [Path in keyof paths]: Path extends `/api/shows/{show}/${infer Name}` ? (Body<Path> extends { version: number } ? Name : never) : never;
+}[keyof paths];
+type Whole<Name extends ShowPath> = `/api/shows/{show}/${Name}` extends infer Path extends keyof paths ? Path : never;
 /** What such a change says beside that: every edit by its own fields. */
-export type ShowBody<Path extends ShowPath> = DistributiveOmit<Body<Path>, "version" | "loom">;
+export type ShowBody<Name extends ShowPath> = DistributiveOmit<Body<Whole<Name>>, "version" | "loom">;
 type DistributiveOmit<Given, Keys extends PropertyKey> = Given extends unknown ? Omit<Given, Keys> : never;
 export type Track = Schemas["Track"];
 export type Song = Schemas["Song"];
+export type SongList = Schemas["SongList"];
+export type WholeSong = Schemas["WholeSong"];
+export type SongPlan = Schemas["SongPlan"];
+export type LibraryRole = Schemas["LibraryRole"];
 export type Loom = Schemas["Loom"];
 export type Knot = Schemas["Knot"];
 export type Strand = Schemas["Strand"];
@@ -29,6 +36,11 @@ export type Scene = Schemas["Scene"];
 export type HistoryEntry = Schemas["HistoryEntry"];
 export type RowsPlan = Schemas["RowsPlan"];
 export type Paper = Schemas["Paper"];
+export type ShowList = Schemas["ShowList"];
+export type ListedShow = Schemas["ListedShow"];
+export type ShowPlace = Schemas["ShowPlace"];
+export type OnAir = Schemas["OnAir"];
+export type Guide = Schemas["Guide"];
 export type Template = Schemas["Template"];
 export type FieldName = Schemas["FieldName"];
 export type FieldTable = Schemas["FieldTable"];
@@ -55,6 +67,8 @@ export type DeskState = Schemas["DeskState"];
 export type Rig = Schemas["Rig"];
 export type ImportPlan = Schemas["ImportPlan"];
 export type Place = Schemas["Place"];
+export type Task = Schemas["Task"];
+export type Folders = Schemas["Folders"];
 
 /** An edit that does what was refused another way. */
 export interface Way {

@@ -1,5 +1,8 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
+import type { Show } from "./client";
+import { Line, type LineNews } from "./line";
+import { useOpenShow } from "./openShow";
 import { EDITS, readAnew } from "./queries";
 import type { components } from "./schema";
 
@@ -20,6 +23,10 @@ let heardMs = performance.now();
 /** The newest frame as it came, while it waits to be painted. */
 let waiting: string | null = null;
 let connected = false;
+/** Whether anything was heard since the line stood; what nobody has said yet is no fault for a moment. */
+let heardAny = false;
+let openedMs = performance.now();
+const PATIENCE_MS = 2000;
 const watchers = new Set<() => void>();
 
 function tell() {
@@ -33,6 +40,7 @@ function tell() {
 function paint() {
   if (waiting === null) return;
   frame = JSON.parse(waiting) as Frame;
+  heardAny = true;
   heardMs = performance.now();
   waiting = null;
   tell();
@@ -43,74 +51,176 @@ function watch(watcher: () => void) {
   return () => watchers.delete(watcher);
 }
 
-/**
- * Opens the one line of events of this page; the browser opens it again whenever it breaks. A page
- * that is left gives its line back at once: a browser keeps left pages for a while, and has only six
- * lines to a server.
- */
+/** How a page comes by its events: by a worker that all tabs share, where there is such a thing; else by a line of its own. */
+interface Hearing {
+  want: (levels: boolean) => void;
+  leave: () => void;
+}
+
+/** A tab says that often that it is still there. */
+const HERE_MS = 5000;
+
+function hearing(tell: (news: LineNews) => void): Hearing {
+  if (typeof SharedWorker === "undefined") {
+    const line = new Line(tell);
+    return { want: (levels) => line.want(levels), leave: () => line.close() };
+  }
+  const worker = new SharedWorker(new URL("./lineWorker.ts", import.meta.url), { type: "module", name: "loomshuttle" });
+  worker.port.onmessage = ({ data }: MessageEvent<LineNews>) => tell(data);
+  let wanted = false;
+  let here = true;
+  setInterval(() => here && worker.port.postMessage({ levels: wanted }), HERE_MS);
+  return {
+    want: (levels) => {
+      wanted = levels;
+      here = true;
+      worker.port.postMessage({ levels });
+    },
+    leave: () => {
+      here = false;
+      worker.port.postMessage({ bye: true });
+    },
+  };
+}
+
+/** How many parts of this page look at levels. */
+let lookers = 0;
+let line: Hearing | null = null;
+
+/** Called by whatever shows levels: as long as it is there, they come 20 times a second. */
+export function useLevels() {
+  useEffect(() => {
+    lookers += 1;
+    line?.want(true);
+    return () => {
+      lookers -= 1;
+      if (lookers === 0) line?.want(false);
+    };
+  }, []);
+}
+
+/** Begins to hear; a page that is left says so at once. */
 export function connect(client: QueryClient) {
-  let events = listen(client);
-  client.getMutationCache().subscribe(({ type }) => type === "updated" && hear(client, told));
-  window.addEventListener("pagehide", () => events.close());
+  const hear = listener(client);
+  line = hearing(hear);
+  line.want(lookers > 0);
+  client.getMutationCache().subscribe(({ type }) => {
+    if (type === "updated") for (const [id, version] of told) heard(client, id, version);
+  });
+  window.addEventListener("pagehide", () => line?.leave());
   window.addEventListener("pageshow", (event) => {
-    if (event.persisted) events = listen(client, true);
+    if (event.persisted) line?.want(lookers > 0);
   });
 }
 
-/** The newest version of the show that was told of while an edit of this page was on its way. */
-let told = 0;
+/** The newest version of each show that was told of while an edit of this page was on its way. */
+const told = new Map<number, number>();
 
 /**
- * Reads the show anew where somebody else changed it. One's own edit is answered with the show, and what is told of
+ * Reads a show anew where somebody else changed it. One's own edit is answered with the show, and what is told of
  * it comes before that answer: reading everything meanwhile would only keep the answer waiting.
  */
-function hear(client: QueryClient, version: number) {
-  told = Math.max(told, version);
+function heard(client: QueryClient, id: number, version: number) {
+  told.set(id, Math.max(told.get(id) ?? 0, version));
   if (client.isMutating({ predicate: ({ options }) => options.scope?.id === EDITS }) > 0) return;
-  const known = client.getQueryData<{ version: number }>(["show"])?.version ?? 0;
-  if (told > known) readAnew(client).catch(() => client.invalidateQueries({ queryKey: ["show"] }));
+  const known = client.getQueryData<{ version: number }>(["show", id])?.version;
+  if (known !== undefined && (told.get(id) ?? 0) > known)
+    readAnew(client, id).catch(() => client.invalidateQueries({ queryKey: ["show", id] }));
 }
 
-function listen(client: QueryClient, missed = false): EventSource {
-  const events = new EventSource("/api/events");
-  let stale = missed;
-  events.onopen = () => {
-    connected = true;
-    told = 0;
-    // What happened while the line was broken, or before it stood, was not heard.
-    if (stale) client.invalidateQueries();
-    else if (client.getQueryData(["show"])) client.invalidateQueries({ queryKey: ["show"], exact: true });
-    stale = true;
-    tell();
+/** What an event says, by its name. */
+type Told = components["schemas"]["Told"];
+
+/** What is done with what the line says. */
+function listener(client: QueryClient): (news: LineNews) => void {
+  const anew = (...queryKey: unknown[]) => {
+    client.invalidateQueries({ queryKey });
   };
-  events.onerror = () => {
+  const acts: { [Name in Exclude<keyof Told, "frame">]: (said: Told[Name]) => void } = {
+    show: ({ id, version }) => heard(client, id, version),
+    findings: ({ show, version, findings }) =>
+      client.setQueryData<Show>(["show", show], (known) => (known?.version === version ? { ...known, findings } : known)),
+    desk: () => {
+      client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey[2] === "desk" });
+    },
+    takes: ({ show }) => {
+      anew("takes", show);
+      anew("shelf");
+    },
+    session: ({ id }) => {
+      anew("session", id);
+      anew("show", id, "disk");
+    },
+    shows: () => anew("shelf"),
+    on_air: () => {
+      anew("shelf");
+      anew("show");
+    },
+    library: () => {
+      anew("library");
+      anew("show");
+    },
+    tasks: () => anew("tasks"),
+    alarms: () => anew("alarms"),
+    missed: () => {
+      client.invalidateQueries();
+    },
+  };
+  return (news) => {
+    if (news.kind === "open") opened();
+    else if (news.kind === "broken") broken();
+    else if (news.name === "frame") {
+      if (waiting === null) requestAnimationFrame(paint);
+      waiting = news.data;
+    } else acts[news.name as Exclude<keyof Told, "frame">]?.(JSON.parse(news.data));
+  };
+  function opened() {
+    // A line that takes another's place has missed nothing.
+    if (!connected) {
+      told.clear();
+      // What happened while the line was broken, or before it stood, was not heard.
+      client.invalidateQueries();
+    }
+    if (!connected) openedMs = performance.now();
+    connected = true;
+    tell();
+  }
+  function broken() {
     // What was known last stays, and is said to be old: a recorder that nobody hears is not one that stands still.
     connected = false;
     waiting = null;
     frame = { ...frame, meters: null, desk: { answers: false, peaks: null } };
     tell();
-  };
-  events.addEventListener("frame", (event) => {
-    if (waiting === null) requestAnimationFrame(paint);
-    waiting = event.data;
-  });
-  events.addEventListener("show", (event) => hear(client, (JSON.parse(event.data) as { version: number }).version));
-  events.addEventListener("desk", () =>
-    client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey.length < 3 }),
-  );
-  events.addEventListener("takes", () => {
-    client.invalidateQueries({ queryKey: ["takes"] });
-    // What is found hangs on the takes as well.
-    client.invalidateQueries({ queryKey: ["show"], exact: true });
-    client.invalidateQueries({ queryKey: ["session"] });
-  });
-  events.addEventListener("alarms", () => client.invalidateQueries({ queryKey: ["alarms"] }));
-  return events;
+  }
 }
 
-/** A part of the newest frame; the component repaints only when that part changes. */
-export const useFrame = <T extends string | number | boolean | null>(pick: (frame: Frame) => T): T =>
+/** A part of what engine, deck and desk say, whatever show is on air; the component repaints only when that changes. */
+export const useMachine = <T extends string | number | boolean | null>(pick: (frame: Frame) => T): T =>
   useSyncExternalStore(watch, () => pick(frame));
+
+/** The same for a page about a show that is not on air: no level, no take and nothing that plays is its own. */
+const withoutSound = (whole: Frame): Frame => ({
+  ...whole,
+  meters: null,
+  engine: whole.engine && { ...whole.engine, recording: null, last_take: null },
+  deck: whole.deck && { ...whole.deck, playing: null },
+  desk: { answers: whole.desk.answers, peaks: null },
+});
+let quiet = withoutSound(NOTHING);
+let quietOf = NOTHING;
+function quietFrame(): Frame {
+  if (quietOf !== frame) {
+    quietOf = frame;
+    quiet = withoutSound(frame);
+  }
+  return quiet;
+}
+
+/** A part of what engine, deck and desk say of the open show. */
+export const useFrame = <T extends string | number | boolean | null>(pick: (frame: Frame) => T): T => {
+  const onAir = useOpenShow()?.onAir ?? true;
+  return useSyncExternalStore(watch, () => pick(onAir ? frame : quietFrame()));
+};
 /** A page that hears nothing goes on counting how old its knowledge is. */
 setInterval(() => (!connected || frame.engine_silent_s !== null) && tell(), 1000);
 
@@ -118,6 +228,7 @@ setInterval(() => (!connected || frame.engine_silent_s !== null) && tell(), 1000
 export const useEngineAge = (): number | null =>
   useSyncExternalStore(watch, () => {
     if (connected && frame.engine_silent_s === null) return null;
+    if (connected && !heardAny && performance.now() - openedMs < PATIENCE_MS) return null;
     return Math.round((frame.engine_silent_s ?? 0) + (performance.now() - heardMs) / 1000);
   });
 

@@ -1,4 +1,4 @@
-import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, type QueryKey, type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNotice } from "../ui/notice";
 import {
   type Alarm,
@@ -13,8 +13,12 @@ import {
   type Edited,
   type FieldName,
   type FieldTable,
+  type Folders,
+  type Guide,
   type HistoryEntry,
+  type LibraryRole,
   type Loom,
+  type OnAir,
   type Paper,
   type Preview,
   type RateForecast,
@@ -24,133 +28,176 @@ import {
   type Session,
   type Show,
   type ShowBody,
+  type ShowList,
   type ShowPath,
+  type ShowPlace,
+  type SongList,
   type SwingPlan,
   type Take,
   type TakeOverview,
+  type Task,
   type Template,
   type Trace,
+  type WholeSong,
   type Why,
 } from "./client";
+import { ofShow, useOpenShow, useShowId } from "./openShow";
 
-export const useShow = () => useQuery({ queryKey: ["show"], queryFn: () => api.get<Show>("/api/show") });
-export const useRig = () => useQuery({ queryKey: ["show", "rig"], queryFn: () => api.get<Rig>("/api/rig") });
-export const useLoom = (name: string) => useQuery({ queryKey: ["show", "loom", name], queryFn: () => api.get<Loom>(`/api/looms/${name}`) });
-export const useTakes = () => useQuery({ queryKey: ["takes"], queryFn: () => api.get<Take[]>("/api/takes") });
-export const useDisk = () => useQuery({ queryKey: ["show", "disk"], queryFn: () => api.get<Disk>("/api/disk"), refetchInterval: 5000 });
+/**
+ * Something of the open show. Its key begins with "show" and the show's id for what hangs on the show's version, with
+ * a word of its own for what does not.
+ */
+function useOfShow<T>(key: QueryKey, path: string, more: Omit<UseQueryOptions<T>, "queryKey" | "queryFn"> = {}) {
+  const id = useShowId();
+  const [first, ...rest] = key;
+  return useQuery<T>({ queryKey: [first, id, ...rest], queryFn: () => api.get<T>(ofShow(id, path)), ...more });
+}
+
+const enc = encodeURIComponent;
+const places = (path: string | null) => (path ?? "").split("/").map(enc).join("/");
+
+/** The shows of one place that hold all words of `search`, so many of them. */
+export const useShelf = (place: ShowPlace, search: string, limit: number) =>
+  useQuery({
+    queryKey: ["shelf", place, search, limit],
+    queryFn: () => api.get<ShowList>(`/api/shows?place=${place}&search=${enc(search)}&limit=${limit}`),
+    placeholderData: (before) => before,
+  });
+/** What putting the show on air would meet; asked anew each time. */
+export const useOnAir = (on: boolean) => useOfShow<OnAir>(["on-air"], "on-air", { enabled: on, staleTime: 0, gcTime: 0, retry: false });
+
+export const useShowOf = (id: number) => useQuery({ queryKey: ["show", id], queryFn: () => api.get<Show>(ofShow(id, "")) });
+export const useShow = () => useShowOf(useShowId());
+/** What is missing until the show can be recorded. */
+export const useGuide = () => useOfShow<Guide>(["show", "guide"], "guide");
+export const useRig = () => useOfShow<Rig>(["show", "rig"], "rig");
+export const useLoom = (name: string) => useOfShow<Loom>(["show", "loom", name], `looms/${enc(name)}`);
+/** Takes, newest first, so many of them. */
+export const useTakes = (limit = 50) =>
+  useOfShow<{ count: number; takes: Take[] }>(["takes", "list", limit], `takes?limit=${limit}`, { placeholderData: (before) => before });
+export const useDisk = () => useOfShow<Disk>(["show", "disk"], "disk", { refetchInterval: 5000 });
+/** Songs of the library that hold all words of `search` in their title. */
+export const useSongs = (search: string, limit: number) =>
+  useQuery({
+    queryKey: ["library", "songs", search, limit],
+    queryFn: () => api.get<SongList>(`/api/library/songs?search=${enc(search)}&limit=${limit}`),
+    placeholderData: (before) => before,
+  });
+export const useSong = (id: string) =>
+  useQuery({ queryKey: ["library", "song", id], queryFn: () => api.get<WholeSong>(`/api/library/songs/${enc(id)}`) });
+export const useRoles = () => useQuery({ queryKey: ["library", "roles"], queryFn: () => api.get<LibraryRole[]>("/api/library/roles") });
+/** What the worker is at. Time left goes on being worked out while it runs. */
+export const useTasks = () => useQuery({ queryKey: ["tasks"], queryFn: () => api.get<Task[]>("/api/tasks") });
+/** Folders of the recording computer; null lists where one may begin. */
+export const useFolders = (path: string | null) =>
+  useQuery({
+    queryKey: ["folders", path],
+    queryFn: () => api.get<Folders>(`/api/library/folders${path ? `?path=${enc(path)}` : ""}`),
+    staleTime: 0,
+    placeholderData: (before) => before,
+  });
 export const useAlarms = () => useQuery({ queryKey: ["alarms"], queryFn: () => api.get<Alarm[]>("/api/alarms") });
-export const useSession = () => useQuery({ queryKey: ["session"], queryFn: () => api.get<Session>("/api/session") });
+export const useSession = () => useOfShow<Session>(["session"], "session");
 export const usePlaces = (on: boolean) =>
   useQuery({ queryKey: ["places"], queryFn: () => api.get<CopyPlace[]>("/api/places"), enabled: on, staleTime: 0 });
 /** What a device would cost and save, in words. */
-export const useDeviceTerms = (wish: { rate_hz: number; block_frames: number; lanes_in: number } | null) =>
-  useQuery({
-    queryKey: ["show", "device-terms", wish],
-    queryFn: () => api.post<DeviceTerms>("/api/device/terms", wish ?? {}),
+export const useDeviceTerms = (wish: { rate_hz: number; block_frames: number; lanes_in: number } | null) => {
+  const id = useShowId();
+  return useQuery({
+    queryKey: ["show", id, "device-terms", wish],
+    queryFn: () => api.post<DeviceTerms>(ofShow(id, "device/terms"), wish ?? {}),
     enabled: wish !== null,
     placeholderData: (before) => before,
   });
+};
 export const useDevices = (on: boolean) =>
   useQuery({ queryKey: ["devices"], queryFn: () => api.get<AudioDevice[]>("/api/devices"), enabled: on, staleTime: 0 });
 
 /** Waveforms of a take, so many values a track; anew while it is recorded. */
 export const useOverview = (id: number, points: number, range: [number, number] | null, running: boolean) =>
-  useQuery({
-    queryKey: ["takes", "overview", id, points, range],
-    queryFn: () => api.get<TakeOverview>(`/api/takes/${id}/overview?points=${points}${range ? `&from=${range[0]}&to=${range[1]}` : ""}`),
-    placeholderData: (before) => before,
-    refetchInterval: running ? 3000 : false,
-    retry: false,
-  });
-export const useDesk = () => useQuery({ queryKey: ["show", "desk"], queryFn: () => api.get<DeskState>("/api/desk"), retry: false });
-export const useScenes = () => useQuery({ queryKey: ["show", "scenes"], queryFn: () => api.get<Scene[]>("/api/scenes") });
-export const useFields = () => useQuery({ queryKey: ["show", "fields"], queryFn: () => api.get<FieldName[]>("/api/fields") });
+  useOfShow<TakeOverview>(
+    ["takes", "overview", id, points, range],
+    `takes/${id}/overview?points=${points}${range ? `&from=${range[0]}&to=${range[1]}` : ""}`,
+    { placeholderData: (before) => before, refetchInterval: running ? 3000 : false, retry: false },
+  );
+export const useDesk = () => useOfShow<DeskState>(["show", "desk"], "desk", { retry: false });
+export const useScenes = () => useOfShow<Scene[]>(["show", "scenes"], "scenes");
+export const useFields = () => useOfShow<FieldName[]>(["show", "fields"], "fields");
 /** One field of one device, "desk/card-send", slot by slot. */
 export const useFieldTable = (field: string | null) =>
-  useQuery({
-    queryKey: ["show", "field", field],
-    queryFn: () => api.get<FieldTable>(`/api/fields/${(field ?? "").split("/").map(encodeURIComponent).join("/")}`),
+  useOfShow<FieldTable>(["show", "field", field], `fields/${places(field)}`, {
     enabled: field !== null,
     placeholderData: (before) => (before?.field === field ? before : undefined),
   });
-export const useMixes = () => useQuery({ queryKey: ["show", "mixes"], queryFn: () => api.get<FieldName[]>("/api/mixes") });
+export const useMixes = () => useOfShow<FieldName[]>(["show", "mixes"], "mixes");
 
 /** What is sent to one mix, "desk/bus/1". */
 export const useSendTable = (mix: string | null) =>
-  useQuery({
-    queryKey: ["show", "sends", mix],
-    queryFn: () => api.get<SendTable>(`/api/mixes/${(mix ?? "").split("/").map(encodeURIComponent).join("/")}`),
+  useOfShow<SendTable>(["show", "sends", mix], `mixes/${places(mix)}`, {
     enabled: mix !== null,
     placeholderData: (before) => (before?.mix === mix ? before : undefined),
   });
-export const useHistory = () => useQuery({ queryKey: ["show", "history"], queryFn: () => api.get<HistoryEntry[]>("/api/history") });
-export const usePaper = () => useQuery({ queryKey: ["show", "paper"], queryFn: () => api.get<Paper>("/api/paper") });
-export const useTemplates = () => useQuery({ queryKey: ["templates"], queryFn: () => api.get<Template[]>("/api/templates") });
+/** The newest edits, so many of them. */
+export const useHistory = (limit = 50) =>
+  useOfShow<HistoryEntry[]>(["show", "history", limit], `history?limit=${limit}`, { placeholderData: (before) => before });
+export const usePaper = () => useOfShow<Paper>(["show", "paper"], "paper");
+export const useTemplates = () => useQuery({ queryKey: ["templates"], queryFn: () => api.get<Template[]>("/api/library/templates") });
 
 export const useTrace = (endpoint: string | null) =>
-  useQuery({
-    queryKey: ["show", "trace", endpoint],
-    queryFn: () => api.get<Trace>(`/api/trace?endpoint=${encodeURIComponent(endpoint ?? "")}`),
+  useOfShow<Trace>(["show", "trace", endpoint], `trace?endpoint=${enc(endpoint ?? "")}`, {
     enabled: endpoint !== null,
     placeholderData: (before) => before,
   });
 
 /** "Why is nothing here?" */
 export const useWhy = (endpoint: string | null) =>
-  useQuery({
-    queryKey: ["show", "why", endpoint],
-    queryFn: () => api.get<Why>(`/api/why?endpoint=${encodeURIComponent(endpoint ?? "")}`),
-    enabled: endpoint !== null,
-  });
+  useOfShow<Why>(["show", "why", endpoint], `why?endpoint=${enc(endpoint ?? "")}`, { enabled: endpoint !== null });
 
 export const useScenesCompared = (from: string, to: string) =>
-  useQuery({
-    queryKey: ["show", "compare", from, to],
-    queryFn: () => api.get<{ changes: Change[] }>(`/api/scenes/compare?from=${encodeURIComponent(from)}&to=${encodeURIComponent(to)}`),
+  useOfShow<{ changes: Change[] }>(["show", "compare", from, to], `scenes/compare?from=${enc(from)}&to=${enc(to)}`, {
     enabled: from !== to,
   });
 
 /** What a cable would do before it is laid. */
 export const useCableForecast = (ends: { a: string; b: string } | null) =>
-  useQuery({
-    queryKey: ["show", "cable", ends?.a, ends?.b],
-    queryFn: () =>
-      api.get<{ fits: boolean; sentence: string }>(
-        `/api/rig/cable?a=${encodeURIComponent(ends?.a ?? "")}&b=${encodeURIComponent(ends?.b ?? "")}`,
-      ),
+  useOfShow<{ fits: boolean; sentence: string }>(["show", "cable", ends], `rig/cable?a=${enc(ends?.a ?? "")}&b=${enc(ends?.b ?? "")}`, {
     enabled: ends !== null,
   });
 
 export const useRateForecast = (rateHz: number | null) =>
-  useQuery({
-    queryKey: ["show", "rate", rateHz],
-    queryFn: () => api.get<RateForecast>(`/api/rig/rate?rate_hz=${rateHz}`),
-    enabled: rateHz !== null,
-  });
+  useOfShow<RateForecast>(["show", "rate", rateHz], `rig/rate?rate_hz=${rateHz}`, { enabled: rateHz !== null });
 
 /** What an edit or a join would change; a refusal is the query's error. */
-export const usePreview = (what: object | null) =>
-  useQuery({
-    queryKey: ["show", "preview", what],
-    queryFn: () => api.post<Preview>("/api/preview", what ?? {}),
+export const usePreview = (what: object | null) => {
+  const id = useShowId();
+  return useQuery({
+    queryKey: ["show", id, "preview", what],
+    queryFn: () => api.post<Preview>(ofShow(id, "preview"), what ?? {}),
     enabled: what !== null,
     retry: false,
     gcTime: 0,
   });
+};
 
 export const useSwingPlan = (to: "recorder" | "stage", keep: string[], desk: string | null) =>
-  useQuery({
-    queryKey: ["show", "swing", to, keep, desk],
-    queryFn: () => api.get<SwingPlan>(`/api/swing?to=${to}&keep=${encodeURIComponent(keep.join(","))}${desk ? `&desk=${desk}` : ""}`),
+  useOfShow<SwingPlan>(["show", "swing", to, keep, desk], `swing?to=${to}&keep=${enc(keep.join(","))}${desk ? `&desk=${desk}` : ""}`, {
     retry: false,
   });
 
-/** A command to the server: on success everything about the show is read anew, a refusal is said. */
-export function useCommand<T = unknown>(path: string, invalidates: "show" | "takes" | "templates" | "alarms" | "ribbon" = "show") {
+/**
+ * A command to the server: on success what it may have changed is read anew, a refusal is said. A path without a
+ * slash before it is one of the open show.
+ */
+export function useCommand<T = unknown>(
+  path: string,
+  invalidates: "show" | "takes" | "templates" | "alarms" | "ribbon" | "shelf" | "tasks" = "show",
+) {
   const client = useQueryClient();
+  const open = useOpenShow();
   const { say, ask } = useNotice();
+  const whole = path.startsWith("/") ? path : ofShow(open?.id ?? 0, path);
   const command = useMutation({
-    mutationFn: (body: object) => api.post<T>(path, body),
+    mutationFn: (body: object) => api.post<T>(whole, body),
     onSettled: () => client.invalidateQueries({ queryKey: [invalidates] }),
     onError: (error, body) =>
       needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error"),
@@ -166,31 +213,32 @@ const needsAsking = (error: Error): boolean => error instanceof ApiError && erro
 /** Edits of this page go one after the other. */
 export const EDITS = "show";
 
-/** The loom that is on the screen, so that an edit can be answered with it. */
-function loomOnScreen(client: QueryClient): string | undefined {
-  const shown = client.getQueryCache().findAll({ queryKey: ["show", "loom"], type: "active" })[0];
-  return shown ? String(shown.queryKey[2]) : undefined;
+/** The loom of a show that is on the screen, so that an edit can be answered with it. */
+function loomOnScreen(client: QueryClient, id: number): string | undefined {
+  const shown = client.getQueryCache().findAll({ queryKey: ["show", id, "loom"], type: "active" })[0];
+  return shown ? String(shown.queryKey[3]) : undefined;
 }
 
 /**
  * Lays an edit's answer into the cache: the show and its loom are not asked for again, and what was asked for before
  * the edit must not come in over it.
  */
-async function takeOver(client: QueryClient, loom: string | undefined, answer: Edited) {
-  await client.cancelQueries({ queryKey: ["show"] });
-  client.setQueryData(["show"], answer.show);
-  if (loom && answer.loom) client.setQueryData(["show", "loom", loom], answer.loom);
+async function takeOver(client: QueryClient, id: number, loom: string | undefined, answer: Edited) {
+  await client.cancelQueries({ queryKey: ["show", id] });
+  client.setQueryData(["show", id], answer.show);
+  if (loom && answer.loom) client.setQueryData(["show", id, "loom", loom], answer.loom);
   client.invalidateQueries({
-    predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey.length > 1 && !(queryKey[1] === "loom" && queryKey[2] === loom),
+    predicate: ({ queryKey: [kind, show, part, name] }) =>
+      kind === "show" && show === id && part !== undefined && !(part === "loom" && name === loom),
   });
 }
 
 /** Reads show and loom anew in one, so that the page never shows two versions side by side. */
-export async function readAnew(client: QueryClient) {
-  const loom = loomOnScreen(client);
-  const answer = await api.get<Edited>(`/api/page${loom ? `?loom=${encodeURIComponent(loom)}` : ""}`);
-  const known = client.getQueryData<Show>(["show"])?.version ?? 0;
-  if (answer.version >= known) await takeOver(client, loom, answer);
+export async function readAnew(client: QueryClient, id: number) {
+  const loom = loomOnScreen(client, id);
+  const answer = await api.get<Edited>(ofShow(id, `page${loom ? `?loom=${enc(loom)}` : ""}`));
+  const known = client.getQueryData<Show>(["show", id])?.version ?? 0;
+  if (answer.version >= known) await takeOver(client, id, loom, answer);
 }
 
 /**
@@ -201,20 +249,21 @@ export async function readAnew(client: QueryClient) {
 export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => void) {
   const client = useQueryClient();
   const { say, ask } = useNotice();
+  const id = useShowId();
   const scope = { id: EDITS };
   const otherWay = useMutation({
     scope,
-    mutationFn: (body: ShowBody<"/api/edits">) => change(client, "/api/edits", body),
+    mutationFn: (body: ShowBody<"edits">) => change(client, id, "edits", body),
     onError: (error) => say(error.message, "error"),
   });
   const command = useMutation({
     scope,
-    mutationFn: (body: Versioned<Path>) => change(client, path, body),
+    mutationFn: (body: Versioned<Path>) => change(client, id, path, body),
     onSuccess: () => after?.(),
     onError: async (error, body) => {
       const field = error instanceof ApiError ? error.field : "";
       if (needsAsking(error)) return ask(takeRuns(error), () => command.mutate({ ...body, during_take: true }));
-      if (field === "version" || field === "meanwhile") await readAnew(client).catch(() => undefined);
+      if (field === "version" || field === "meanwhile") await readAnew(client, id).catch(() => undefined);
       if (field === "meanwhile") {
         const { version: _, ...mine } = body;
         return ask({ title: "Somebody else was here", text: error.message, yes: "Write mine all the same" }, () =>
@@ -231,8 +280,8 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
 /** What changes the show, and the version that was looked at when it was begun. */
 type Versioned<Path extends ShowPath> = ShowBody<Path> & { version?: number };
 
-async function change<Path extends ShowPath>(client: QueryClient, path: Path, body: Versioned<Path>) {
-  const loom = loomOnScreen(client);
-  const version = body.version ?? client.getQueryData<Show>(["show"])?.version ?? 1;
-  await takeOver(client, loom, await api.post<Edited>(path, { ...(loom ? { loom } : {}), ...body, version }));
+async function change<Path extends ShowPath>(client: QueryClient, id: number, path: Path, body: Versioned<Path>) {
+  const loom = loomOnScreen(client, id);
+  const version = body.version ?? client.getQueryData<Show>(["show", id])?.version ?? 1;
+  await takeOver(client, id, loom, await api.post<Edited>(ofShow(id, path), { ...(loom ? { loom } : {}), ...body, version }));
 }

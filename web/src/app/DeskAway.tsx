@@ -1,6 +1,6 @@
 import { Alert, Button } from "@mui/material";
 import { useEffect, useState } from "react";
-import { useFrame } from "../api/live";
+import { useMachine } from "../api/live";
 import { withoutDesk } from "../model/deskLine";
 import { useDeskLine } from "../ui/useDeskLine";
 
@@ -9,7 +9,7 @@ const PATIENCE_MS = 3000;
 
 /** On each step that uses the desk's control line, while there is none: what works without it, and what does not. */
 export function DeskAway({ step }: { step: string }) {
-  const answers = useFrame((frame) => frame.desk.answers);
+  const answers = useMachine((frame) => frame.desk.answers);
   const [away, setAway] = useState(false);
   const [line, setLine] = useDeskLine();
   useEffect(() => {

@@ -1,7 +1,7 @@
 import Close from "@mui/icons-material/Close";
 import { Box, Button, IconButton, TextField, Typography } from "@mui/material";
 import { type FormEvent, useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import type { Finding } from "../api/client";
 import { useShowCommand } from "../api/queries";
 
@@ -44,9 +44,10 @@ const words = { stop: "Stop", warn: "Likely a mistake", note: "Worth knowing" };
 const colours = { stop: "error.main", warn: "warning.main", note: "divider" };
 
 function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints: string[]) => void }) {
-  const mend = useShowCommand("/api/mends");
-  const accept = useShowCommand("/api/accepted");
+  const mend = useShowCommand("mends");
+  const accept = useShowCommand("accepted");
   const navigate = useNavigate();
+  const { show: named } = useParams();
   const [reason, setReason] = useState<string | null>(null);
   function leave(event: FormEvent) {
     event.preventDefault();
@@ -55,7 +56,7 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
   }
   const accepted = finding.accepted !== null && finding.accepted !== undefined;
   function show() {
-    navigate(`/${finding.step}`);
+    navigate(`/shows/${named}/${finding.step}`);
     onShow(finding.endpoints);
   }
   return (

@@ -28,8 +28,8 @@ const keys = [
 /** Keys that work everywhere, and the sheet that lists all of them. */
 export function Shortcuts() {
   const [open, setOpen] = useState(false);
-  const undo = useShowCommand("/api/undo");
-  const redo = useShowCommand("/api/redo");
+  const undo = useShowCommand("undo");
+  const redo = useShowCommand("redo");
   // While a take runs, no stray key changes anything.
   const held = useFrame((frame) => frame.engine?.recording != null);
   useHotkeys("ctrl+z, meta+z", () => undo({}), { enabled: !held, preventDefault: true });

@@ -1,22 +1,30 @@
-import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
-import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
-import { Box, Button, ButtonBase, IconButton, Typography, useColorScheme } from "@mui/material";
+import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show } from "../api/client";
-import { useEngineAge, useFrame } from "../api/live";
+import { useEngineAge, useMachine } from "../api/live";
 import { useCommand, useDisk, useShowCommand } from "../api/queries";
 import { DeskDialog } from "../features/patch/DeskDialog";
 import { clock, span } from "../model/format";
 import { NameField } from "../ui/NameField";
+import { CaptureState } from "./CaptureState";
 import { Shuttle } from "./Shuttle";
+import { TasksChip } from "./TasksChip";
+import { ThemeSwitch } from "./ThemeSwitch";
+
+interface Props {
+  show: Show;
+  onFindings: () => void;
+  /** Opens the question who is on air. */
+  onAir: () => void;
+}
 
 /** Always on top: what nobody in the room may miss. */
-export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => void }) {
+export function ShowStrip({ show, onFindings, onAir }: Props) {
   const disk = useDisk();
   const stopPlaying = useCommand("/api/playing/stop");
-  const take = useFrame((frame) => frame.engine?.recording?.take.number ?? null);
-  const playing = useFrame((frame) => frame.deck?.playing?.label ?? null);
-  const playingFrames = useFrame((frame) => frame.deck?.playing?.position_frames ?? 0);
+  const take = useMachine((frame) => frame.engine?.recording?.take.number ?? null);
+  const playing = useMachine((frame) => frame.deck?.playing?.label ?? null);
+  const playingFrames = useMachine((frame) => frame.deck?.playing?.position_frames ?? 0);
   const open = show.findings.filter((finding) => !finding.accepted);
   const stops = open.filter((finding) => finding.severity === "stop").length;
   const notes = open.filter((finding) => finding.severity === "note").length;
@@ -29,7 +37,7 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
       sx={{
         display: "flex",
         alignItems: "center",
-        gap: 2.25,
+        gap: 1.75,
         px: 2,
         minHeight: 52,
         bgcolor: "background.paper",
@@ -51,10 +59,20 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
       >
         <StripName name={show.venue} label="Venue" field="venue" />
       </Typography>
+      <Button
+        size="small"
+        variant="outlined"
+        color={show.on_air ? "success" : "inherit"}
+        onClick={onAir}
+        title="Which show holds desk and audio device"
+        sx={{ flexShrink: 0, minHeight: 26, py: 0 }}
+      >
+        {show.on_air ? (show.follows ? "on air" : "on air, watching") : "not on air"}
+      </Button>
       <Shuttle recorder={onRecorder} />
-      <span>
+      <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 58, flexShrink: 50 }}>
         {show.sample_rate_hz / 1000} kHz · {show.leader ?? "nobody"} leads
-      </span>
+      </Box>
       <span data-testid="disk">
         {disk.data ? `${span(disk.data.seconds_left)}${disk.data.seconds_left === null ? "" : " on disk"}` : "disk …"}
       </span>
@@ -65,6 +83,7 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
         </Button>
       )}
       <Box sx={{ flex: 1 }} />
+      <TasksChip />
       <Button size="small" color={stops > 0 ? "error" : "inherit"} onClick={onFindings} sx={{ flexShrink: 0 }}>
         {open.length === 0
           ? "No findings"
@@ -72,7 +91,7 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
             ? `${notes} worth knowing`
             : `${stops} stop · ${open.length - stops - notes} other`}
       </Button>
-      <DeskChip />
+      {show.on_air && <DeskChip />}
       <ThemeSwitch />
     </Box>
   );
@@ -81,7 +100,7 @@ export function ShowStrip({ show, onFindings }: { show: Show; onFindings: () => 
 /** The show's name or its venue: a click opens it for writing. */
 function StripName({ name, label, field }: { name: string; label: string; field: "name" | "venue" }) {
   const [writing, setWriting] = useState(false);
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
   if (writing)
     return (
       <NameField
@@ -104,56 +123,11 @@ function StripName({ name, label, field }: { name: string; label: string; field:
   );
 }
 
-/** What is recorded now; or, where nobody says so at the moment, what was when it was last heard of. */
-function CaptureState({ rateHz, playing }: { rateHz: number; playing: boolean }) {
-  const age = useEngineAge();
-  const known = useFrame((frame) => frame.engine !== null);
-  const take = useFrame((frame) => frame.engine?.recording?.take.number ?? null);
-  const state = useFrame((frame) => frame.engine?.recording?.state ?? null);
-  const frames = useFrame((frame) => Math.floor((frame.engine?.recording?.pressed_frames ?? 0) / rateHz));
-  const old = age === null ? "" : ` when last heard, ${age} s ago`;
-  if (!known)
-    return (
-      <Box component="span" sx={{ color: "warning.main" }}>
-        capture not known yet
-      </Box>
-    );
-  if (take === null)
-    return playing && age === null ? null : (
-      <Box component="span" sx={{ color: age === null ? "text.secondary" : "warning.main" }}>
-        not capturing{old}
-      </Box>
-    );
-  // Nobody counts for us then: the clock goes on, as the recording most likely does.
-  const elapsed = clock(frames + (state === "recording" ? (age ?? 0) : 0));
-  const words =
-    state === "waiting"
-      ? `take ${take} broken off, waits, ${elapsed}`
-      : state === "closing"
-        ? `take ${take} is being closed`
-        : `● take ${take}, ${elapsed}`;
-  return (
-    <Box
-      component="strong"
-      data-testid="capture-state"
-      sx={{
-        overflow: "hidden",
-        textOverflow: "ellipsis",
-        minWidth: 120,
-        fontSize: age === null ? "inherit" : 13,
-        color: age === null && state === "recording" ? "error.main" : "warning.main",
-      }}
-    >
-      {age === null ? words : `take ${take}: ${state === "waiting" ? "waiting" : "recording"}${old}, about ${elapsed}`}
-    </Box>
-  );
-}
-
 /** Whether desk and engine answer, and whether the desk has what the plan says. */
 function DeskChip() {
-  const answers = useFrame((frame) => frame.desk.answers);
+  const answers = useMachine((frame) => frame.desk.answers);
   const age = useEngineAge();
-  const running = useFrame((frame) => frame.engine?.device.state === "running");
+  const running = useMachine((frame) => frame.engine?.device.state === "running");
   const engine = running && age === null;
   return (
     <Box sx={{ display: "flex", gap: 0.5, alignItems: "center", flexShrink: 0 }}>
@@ -162,15 +136,5 @@ function DeskChip() {
         {engine ? "engine ✓" : "engine ✕"}
       </Box>
     </Box>
-  );
-}
-
-function ThemeSwitch() {
-  const { mode, setMode } = useColorScheme();
-  const light = mode === "light";
-  return (
-    <IconButton aria-label={light ? "Night theme" : "Linen theme"} onClick={() => setMode(light ? "dark" : "light")} size="small">
-      {light ? <DarkModeOutlined /> : <LightModeOutlined />}
-    </IconButton>
   );
 }

@@ -1,11 +1,12 @@
 import CableOutlined from "@mui/icons-material/CableOutlined";
 import DescriptionOutlined from "@mui/icons-material/DescriptionOutlined";
 import DnsOutlined from "@mui/icons-material/DnsOutlined";
+import InventoryOutlined from "@mui/icons-material/Inventory2Outlined";
 import LibraryMusicOutlined from "@mui/icons-material/LibraryMusicOutlined";
 import RadioButtonChecked from "@mui/icons-material/RadioButtonChecked";
 import SwapHoriz from "@mui/icons-material/SwapHoriz";
 import { Badge, Box } from "@mui/material";
-import { NavLink } from "react-router";
+import { NavLink, useParams } from "react-router";
 import type { Finding } from "../api/client";
 
 const steps = [
@@ -19,6 +20,7 @@ const steps = [
 
 /** The steps in the order of the work, each with the number of its open findings. */
 export function StepRail({ findings }: { findings: Finding[] }) {
+  const { show: named } = useParams();
   return (
     <Box
       component="nav"
@@ -43,8 +45,12 @@ export function StepRail({ findings }: { findings: Finding[] }) {
         "& a.active": { color: "text.primary", borderColor: "primary.main", bgcolor: "background.paper" },
       }}
     >
+      <NavLink to="/" end>
+        <InventoryOutlined fontSize="small" />
+        All shows
+      </NavLink>
       {steps.map(({ key, name, icon: Icon }) => (
-        <NavLink key={key} to={`/${key}`}>
+        <NavLink key={key} to={`/shows/${named}/${key}`}>
           <Badge
             color="error"
             badgeContent={findings.filter((finding) => finding.step === key && finding.severity !== "note" && !finding.accepted).length}

@@ -12,6 +12,33 @@ export function span(seconds: number | null): string {
   return hours > 99 ? `${hours} h` : hours > 0 ? `${hours} h ${minutes} min` : `${minutes} min`;
 }
 
+/** "40 s", "3 min", "1 h 20 min". */
+export function duration(seconds: number): string {
+  return seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : span(seconds);
+}
+
+/** 12345678 -> "12 MB", in thousands. */
+export function weight(bytes: number): string {
+  if (bytes < 1e6) return bytes === 0 ? "0 MB" : "under 1 MB";
+  return bytes < 1e9 ? `${Math.round(bytes / 1e6)} MB` : `${(bytes / 1e9).toFixed(1)} GB`;
+}
+
+/** Any name in small letters, digits and dashes, as roles are written and addresses read. */
+export const dashed = (name: string): string =>
+  name
+    .normalize("NFKD")
+    .replace(/\p{M}/gu, "")
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "")
+    .slice(0, 60);
+
+/** What stands before a show's steps in an address: its id, and its name for people. */
+export function slug(id: number, name: string): string {
+  const plain = dashed(name);
+  return plain ? `${id}-${plain}` : String(id);
+}
+
 /** dBFS with one decimal, a dash where there is nothing. */
 export const decibels = (dbfs: number | undefined): string =>
   dbfs === undefined || dbfs <= -120 ? "—" : dbfs.toFixed(1).replace("-", "−");

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { Show, Track } from "../../api/client";
 import { api } from "../../api/client";
-import { useEngineAge, useFrame } from "../../api/live";
+import { useEngineAge, useFrame, useLevels } from "../../api/live";
 import { useCommand, useDisk, useSession, useShowCommand } from "../../api/queries";
 import { clock, span } from "../../model/format";
 import { HoldButton } from "../../ui/HoldButton";
@@ -17,13 +17,14 @@ import { TrackHead, TrackRow } from "./TrackRow";
 /** A row a track, no taller than it must be; while it records the page is held: a stray key only marks. */
 export function CaptureView({ show }: { show: Show }) {
   const [face, setFace] = useState<"tracks" | "takes">("tracks");
-  const arm = useShowCommand("/api/edits");
-  const start = useCommand("/api/capture/start", "takes");
+  useLevels();
+  const arm = useShowCommand("edits");
+  const start = useCommand("capture/start", "takes");
   const stop = useCommand("/api/capture/stop", "takes");
   const mark = useCommand("/api/capture/mark", "takes");
   const recording = useFrame((frame) => frame.engine?.recording != null);
   const running = useFrame((frame) => frame.engine?.device.state === "running");
-  const ready = useEngineAge() === null && running;
+  const ready = useEngineAge() === null && running && show.on_air;
   useHotkeys("m", () => mark.mutate({}), { enabled: recording && !mark.isPending });
   const armed = show.tracks.filter((track) => track.armed);
   const setArmed = (tracks: Track[], on: boolean) =>
@@ -131,7 +132,7 @@ function Groups({ show, onArm }: { show: Show; onArm: (tracks: Track[], on: bool
 
 function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tracks: Track[], on: boolean) => void }) {
   const reset = useCommand("/api/capture/reset", "ribbon");
-  const rename = useShowCommand("/api/edits");
+  const rename = useShowCommand("edits");
   const ribbon = useQuery({
     queryKey: ["ribbon"],
     queryFn: () => api.get<number[][]>("/api/ribbon"),
@@ -142,9 +143,9 @@ function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tr
   });
   // A lane's row of the ribbon is made once for each answer: a canvas is painted anew only then.
   const lanes = useMemo(() => {
-    const rows = ribbon.data ?? [];
+    const rows = (show.on_air && ribbon.data) || [];
     return (rows[0] ?? []).map((_, lane) => rows.map((values) => values[lane] ?? -150));
-  }, [ribbon.data]);
+  }, [ribbon.data, show.on_air]);
   if (show.tracks.length === 0)
     return (
       <Alert severity="info" sx={{ mx: 2 }}>

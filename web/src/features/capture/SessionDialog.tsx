@@ -2,6 +2,7 @@ import { Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, Fo
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Session } from "../../api/client";
+import { useShowId, useShowPath } from "../../api/openShow";
 import { usePlaces, useRig, useSession, useShow, useShowCommand } from "../../api/queries";
 import { useNotice } from "../../ui/notice";
 
@@ -13,12 +14,14 @@ export function SessionDialog({ held }: { held: boolean }) {
   const session = useSession();
   const places = usePlaces(open);
   const client = useQueryClient();
+  const show = useShowId();
+  const path = useShowPath();
   const { say } = useNotice();
   const change = useMutation({
-    mutationFn: (body: Partial<Session>) => api.put<Session>("/api/session", JSON.stringify(body), "application/json"),
+    mutationFn: (body: Partial<Session>) => api.put<Session>(path("session"), JSON.stringify(body), "application/json"),
     onSuccess: (answer) => {
-      client.setQueryData(["session"], answer);
-      client.invalidateQueries({ queryKey: ["show", "disk"] });
+      client.setQueryData(["session", show], answer);
+      client.invalidateQueries({ queryKey: ["show", show, "disk"] });
     },
     onError: (error) => say(error.message, "error"),
   });
@@ -113,7 +116,7 @@ function MainMix() {
   const rig = useRig();
   const show = useShow();
   const { say } = useNotice();
-  const edit = useShowCommand("/api/edits", () => say("Main L and Main R are patched to two lanes and armed.", "success"));
+  const edit = useShowCommand("edits", () => say("Main L and Main R are patched to two lanes and armed.", "success"));
   const desk = rig.data?.devices.find(({ kind }) => kind === "desk")?.id;
   const computer = show.data?.tracks[0]?.place.split("/")[0] ?? rig.data?.devices.find(({ kind }) => kind === "computer")?.id;
   return (

@@ -1,15 +1,18 @@
 import { Alert, Box, Button, List, ListItemButton, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show, Take, Verified } from "../../api/client";
+import { useShowPath } from "../../api/openShow";
 import { useCommand, useTakes } from "../../api/queries";
 import { clock, decibels } from "../../model/format";
 import { TakeCloth } from "./TakeCloth";
 
 /** Everything that was recorded for this show, and what became of it. */
 export function TakesPanel({ show }: { show: Show }) {
-  const takes = useTakes();
+  const [shown, setShown] = useState(50);
+  const takes = useTakes(shown);
   const [chosen, setChosen] = useState<number | null>(null);
-  const list = takes.data ?? [];
+  const list = takes.data?.takes ?? [];
+  const older = (takes.data?.count ?? 0) - list.length;
   const take = list.find(({ id }) => id === chosen) ?? list[0];
   if (takes.error) return <Alert severity="error">{takes.error.message}</Alert>;
   if (!take)
@@ -34,6 +37,11 @@ export function TakesPanel({ show }: { show: Show }) {
             </Box>
           </ListItemButton>
         ))}
+        {older > 0 && (
+          <Button size="small" color="inherit" onClick={() => setShown((count) => Math.min(count + 50, 200))}>
+            {older} older
+          </Button>
+        )}
       </List>
       <TakeDetail key={take.id} take={take} show={show} />
     </Box>
@@ -41,11 +49,12 @@ export function TakesPanel({ show }: { show: Show }) {
 }
 
 function TakeDetail({ take, show }: { take: Take; show: Show }) {
-  const amend = useCommand(`/api/takes/${take.id}/amend`, "takes");
-  const verify = useCommand<Verified>(`/api/takes/${take.id}/verify`, "takes");
-  const over = useCommand(`/api/takes/${take.id}/over`, "takes");
-  const rename = useCommand(`/api/takes/${take.id}/rename`, "takes");
+  const amend = useCommand(`takes/${take.id}/amend`, "takes");
+  const verify = useCommand<Verified>(`takes/${take.id}/verify`, "takes");
+  const over = useCommand(`takes/${take.id}/over`, "takes");
+  const rename = useCommand(`takes/${take.id}/rename`, "takes");
   const [heard, setHeard] = useState<string | null>(null);
+  const path = useShowPath();
   const closed = take.state === "closed";
   return (
     <Box sx={{ flex: 1, minWidth: 0, overflow: "auto", display: "flex", flexDirection: "column", gap: 1 }}>
@@ -80,7 +89,7 @@ function TakeDetail({ take, show }: { take: Take; show: Show }) {
           key={heard}
           controls
           autoPlay
-          src={`/api/takes/${take.id}/audio${heard === "mix" ? "" : `?track=${encodeURIComponent(heard)}`}`}
+          src={path(`takes/${take.id}/audio${heard === "mix" ? "" : `?track=${encodeURIComponent(heard)}`}`)}
           aria-label={heard === "mix" ? "Rough mix" : `One track of ${take.name}`}
           style={{ width: "100%", height: 36 }}
         />

@@ -15,6 +15,7 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import type { Paper } from "../../api/client";
+import { useShowPath } from "../../api/openShow";
 import { usePaper } from "../../api/queries";
 import { StepHead } from "../../ui/StepHead";
 
@@ -29,6 +30,7 @@ const kinds = [
 /** The patch sheets as they will print, and every sheet as a file. */
 export function PaperView() {
   const paper = usePaper();
+  const path = useShowPath();
   const [size, setSize] = useState("A4");
   const [wanted, setWanted] = useState<string[]>(kinds.map((kind) => kind.key));
   const sheets = paper.data?.sheets.filter((sheet) => wanted.includes(sheet.key)) ?? [];
@@ -49,7 +51,7 @@ export function PaperView() {
           variant="contained"
           size="small"
           disabled={sheets.length === 0}
-          href={`/api/paper.pdf?size=${size}&sheets=${wanted.join(",")}`}
+          href={path(`paper.pdf?size=${size}&sheets=${wanted.join(",")}`)}
           target="_blank"
           rel="noreferrer"
         >
@@ -84,7 +86,7 @@ export function PaperView() {
                     size="small"
                     color="inherit"
                     sx={{ display: "block", ml: 4 }}
-                    href={`/api/paper/${sheet.file}`}
+                    href={path(`paper/${sheet.file}`)}
                     download
                   >
                     {sheet.file}

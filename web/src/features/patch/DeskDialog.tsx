@@ -12,8 +12,8 @@ export function DeskDialog({ answers }: { answers: boolean }) {
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<string[]>([]);
   const desk = useDesk();
-  const push = useCommand("/api/desk/push");
-  const pull = useShowCommand("/api/desk/pull");
+  const push = useCommand("desk/push");
+  const pull = useShowCommand("desk/pull");
   const [line, setLine] = useDeskLine();
   const count = desk.data?.count ?? 0;
   // A tick does not outlive its field: what was done is no longer in the list.

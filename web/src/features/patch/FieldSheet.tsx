@@ -70,7 +70,7 @@ function BlockHint({ table }: { table: FieldTable }) {
 
 function Slots({ table, lit }: { table: FieldTable; lit: string[] }) {
   const { say } = useNotice();
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
   const now = useShow().data?.version ?? 1;
   const columns = columnsOf(table);
 

@@ -1,8 +1,14 @@
-import { Table, TableBody, TableCell, TableRow, TextField } from "@mui/material";
+import { Button, Table, TableBody, TableCell, TableRow, TextField } from "@mui/material";
 import { useState } from "react";
 import { who } from "../../api/client";
 import { useHistory } from "../../api/queries";
 import { DialogButton } from "../../ui/DialogButton";
+
+/** Years of shows: the day counts as well. */
+const when = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" });
+
+const A_PAGE = 50;
+const MOST = 1000;
 
 /** Every edit with its time and who made it. */
 export function HistoryDialog() {
@@ -10,7 +16,8 @@ export function HistoryDialog() {
 }
 
 function Entries() {
-  const history = useHistory();
+  const [shown, setShown] = useState(A_PAGE);
+  const history = useHistory(shown);
   const [name, setName] = useState(who.get());
   return (
     <>
@@ -28,7 +35,7 @@ function Entries() {
         <TableBody>
           {history.data?.map((entry) => (
             <TableRow key={entry.id} sx={{ opacity: entry.undone ? 0.5 : 1 }}>
-              <TableCell sx={{ whiteSpace: "nowrap" }}>{new Date(entry.at).toLocaleTimeString()}</TableCell>
+              <TableCell sx={{ whiteSpace: "nowrap" }}>{when.format(new Date(entry.at))}</TableCell>
               <TableCell>
                 {entry.label}
                 {entry.undone ? " (undone)" : ""}
@@ -38,6 +45,11 @@ function Entries() {
           ))}
         </TableBody>
       </Table>
+      {shown < MOST && (history.data?.length ?? 0) >= shown && (
+        <Button color="inherit" onClick={() => setShown((count) => count + A_PAGE)}>
+          Older ones
+        </Button>
+      )}
       {history.data?.length === 0 && "Nothing has been edited yet."}
     </>
   );

@@ -2,6 +2,7 @@ import { Alert, Box } from "@mui/material";
 import { useCallback, useState } from "react";
 import { ApiError, api, type Change, type Edit, type HistoryEntry, type Loom as LoomData } from "../../api/client";
 import { useFrame } from "../../api/live";
+import { useShowPath } from "../../api/openShow";
 import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
 import type { Aim } from "../../ui/loom/HoldChip";
 import { Loom } from "../../ui/loom/Loom";
@@ -40,18 +41,19 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
   const trace = useTrace(useSettled(focus));
   const why = useWhy(dead ? asked : null);
   const preview = usePreview(shown ? { edit: shown, loom: name } : aim ? { ...aim, loom: name } : null);
-  const join = useShowCommand("/api/joins");
-  const part = useShowCommand("/api/partings");
-  const cure = useShowCommand("/api/mends");
-  const edit = useShowCommand("/api/edits");
+  const join = useShowCommand("joins");
+  const part = useShowCommand("partings");
+  const cure = useShowCommand("mends");
+  const edit = useShowCommand("edits");
   const { say } = useNotice();
+  const path = useShowPath();
   const sayLost = useCallback(
     async (what: string) => {
-      const newest = (await api.get<HistoryEntry[]>("/api/history").catch(() => []))[0];
+      const newest = (await api.get<HistoryEntry[]>(path("history")).catch(() => []))[0];
       const by = newest && !newest.mine ? ` ${newest.who || "Another browser"}: "${newest.label}".` : "";
       say(`${what} is there no more, so it was let go.${by}`, "error");
     },
-    [say],
+    [say, path],
   );
   // While a take runs a stray key takes nothing off.
   const recording = useFrame((frame) => frame.engine?.recording != null);

@@ -8,7 +8,7 @@ import { pairsEdit } from "../../model/sheet";
 export function PairsByName({ show }: { show: Show }) {
   const [open, setOpen] = useState(false);
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
-  const edit = useShowCommand("/api/edits", () => setOpen(false));
+  const edit = useShowCommand("edits", () => setOpen(false));
   const offers = show.pairs_offered.map(({ rows, sure }) => ({ rows, key: rows.join(), wanted: sure !== turned.has(rows.join()) }));
   const chosen = offers.filter(({ wanted }) => wanted).map(({ rows }) => rows);
   const name = (id: string | undefined) => show.rows.find((row) => row.id === id)?.name ?? "";

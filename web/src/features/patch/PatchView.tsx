@@ -32,8 +32,8 @@ export function PatchView({ lit }: { lit: string[] }) {
     setFace((now) => (isLoom(now) ? faceFor(lit) : now));
     setChosenDesk((now) => deskFor(lit, desksNow.current) ?? now);
   }, [lit]);
-  const undo = useShowCommand("/api/undo");
-  const redo = useShowCommand("/api/redo");
+  const undo = useShowCommand("undo");
+  const redo = useShowCommand("redo");
   return (
     <>
       <StepHead title="Patch">

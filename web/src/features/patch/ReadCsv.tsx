@@ -1,6 +1,7 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Switch, Typography } from "@mui/material";
 import { useState } from "react";
 import { ApiError, api, type RowsPlan } from "../../api/client";
+import { useShowPath } from "../../api/openShow";
 import { useShowCommand } from "../../api/queries";
 
 const separators: Record<string, string> = { ",": "commas", ";": "semicolons", "\t": "tabs" };
@@ -16,7 +17,8 @@ export function ReadCsv() {
     setPlan(null);
     setFault(null);
   };
-  const edit = useShowCommand("/api/edits", close);
+  const edit = useShowCommand("edits", close);
+  const path = useShowPath();
 
   async function read(chosen: File | undefined, whole: boolean) {
     if (!chosen) return;
@@ -24,7 +26,7 @@ export function ReadCsv() {
     setReplace(whole);
     setFault(null);
     try {
-      setPlan(await api.send<RowsPlan>(`/api/rows/read?replace=${whole}`, await chosen.arrayBuffer(), "text/csv"));
+      setPlan(await api.send<RowsPlan>(path(`rows/read?replace=${whole}`), await chosen.arrayBuffer(), "text/csv"));
     } catch (error) {
       setPlan(null);
       setFault(error instanceof ApiError ? error.message : String(error));

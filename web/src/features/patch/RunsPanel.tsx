@@ -27,7 +27,7 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
     return { ...begin, last: begin.first + 7 };
   });
   const [loose, setLoose] = useState(false);
-  const edit = useShowCommand("/api/edits", () => onPreview(null));
+  const edit = useShowCommand("edits", () => onPreview(null));
   const devices = rig.data?.devices ?? [];
   const computers = devices.filter(({ kind }) => kind === "computer");
   const boxed = devices.filter(({ kind }) => kind === "box" || kind === "desk");

@@ -19,7 +19,7 @@ function Scenes({ onShow, onDone }: { onShow: (edit: Edit) => void; onDone: () =
   const [picked, setPicked] = useState<string | null>(null);
   const [against, setAgainst] = useState("");
   const scenes = useScenes();
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
   const save = () => {
     edit({ label: `Keep scene ${name.trim()}`, edit: { kind: "scene", name } });
     setName("");
@@ -93,7 +93,7 @@ function Compared({ scene, against, others, onAgainst, onShow, onDone }: Compare
   const compared = useScenesCompared(against, scene);
   const fields = useFields();
   const [chosen, setChosen] = useState<string[]>([]);
-  const edit = useShowCommand("/api/edits", onDone);
+  const edit = useShowCommand("edits", onDone);
   const recall = (some: string[] | null) =>
     edit({ label: `Recall scene ${scene}${some ? " in part" : ""}`, edit: { kind: "recall", scene, fields: some } });
   return (

@@ -37,7 +37,7 @@ export function SendSheet({ mix, lit }: { mix: string | null; lit: string[] }) {
 
 function Sends({ table, lit }: { table: SendTable; lit: string[] }) {
   const { say } = useNotice();
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
   const now = useShow().data?.version ?? 1;
 
   function write(typed: Typed[], label: string, version: number) {

@@ -20,7 +20,7 @@ interface Props {
 /** The input list as a sheet: a line a source. */
 export function Sheet({ version: now, rows, sockets, follow, lit }: Props) {
   const { say } = useNotice();
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
 
   function write(typed: Typed[], label: string, version: number) {
     const made = editOf(rows, typed, sockets);

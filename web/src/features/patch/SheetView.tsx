@@ -1,6 +1,7 @@
 import { Box, Button, FormControlLabel, Switch } from "@mui/material";
 import { useState } from "react";
 import type { Show } from "../../api/client";
+import { useShowPath } from "../../api/openShow";
 import { PairsByName } from "./PairsByName";
 import { ReadCsv } from "./ReadCsv";
 import { Sheet } from "./Sheet";
@@ -8,10 +9,11 @@ import { Sheet } from "./Sheet";
 /** The input list as a sheet, with its file in and out. */
 export function SheetView({ show, lit }: { show: Show; lit: string[] }) {
   const [follow, setFollow] = useState(true);
+  const path = useShowPath();
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column" }}>
       <Box sx={{ display: "flex", gap: 1, alignItems: "center", pb: 0.5, whiteSpace: "nowrap", "& > .MuiButton-root": { flexShrink: 0 } }}>
-        <Button size="small" variant="outlined" color="inherit" href="/api/rows.csv" download>
+        <Button size="small" variant="outlined" color="inherit" href={path("rows.csv")} download>
           Save as CSV
         </Button>
         <ReadCsv />

@@ -30,7 +30,7 @@ export function AddGear({ rig }: { rig: Rig }) {
   const [open, setOpen] = useState(false);
   const [profile, setProfile] = useState("");
   const [name, setName] = useState("");
-  const add = useShowCommand("/api/edits", () => setOpen(false));
+  const add = useShowCommand("edits", () => setOpen(false));
   const label = rig.profiles.find((one) => one.name === profile)?.label ?? "";
   const chosenName = name.trim() || label;
   return (

@@ -2,7 +2,7 @@ import { Alert, Box, Button, Typography } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, type AudioDevice, api } from "../../api/client";
-import { useFrame } from "../../api/live";
+import { useMachine } from "../../api/live";
 import { useDevices, useDeviceTerms, useShow } from "../../api/queries";
 import { BLOCKS_FRAMES, type DeviceWish, kilohertz, lanesOf, lossCount, lossWords, stateWords, wishFor } from "../../model/audioDevice";
 import { useNotice } from "../../ui/notice";
@@ -11,9 +11,9 @@ import { Choice } from "./fields";
 /** What the recording computer records from: which device, at what rate and block, and what is on its lanes. */
 export function AudioDevicePanel() {
   const devices = useDevices(true);
-  const openRate = useFrame((frame) => frame.engine?.device.rate_hz ?? 0);
-  const openBlock = useFrame((frame) => frame.engine?.device.block_frames ?? 0);
-  const openLanes = useFrame((frame) => frame.engine?.device.lanes ?? 0);
+  const openRate = useMachine((frame) => frame.engine?.device.rate_hz ?? 0);
+  const openBlock = useMachine((frame) => frame.engine?.device.block_frames ?? 0);
+  const openLanes = useMachine((frame) => frame.engine?.device.lanes ?? 0);
   const [wish, setWish] = useState<DeviceWish | null>(null);
   const { choose, pending } = useChoose(() => setWish(null));
   const chosen = devices.data?.find((device) => device.id === wish?.id) ?? devices.data?.find((device) => device.chosen);
@@ -102,10 +102,10 @@ const optionOf = ({ label, lanes_in, lanes_out, fault }: AudioDevice): string =>
 
 /** What is open, and what was lost so far and where. */
 function State() {
-  const running = useFrame((frame) => frame.engine?.device.state === "running");
-  const open = useFrame(({ engine }) => (engine ? stateWords(engine.device) : "The engine does not answer."));
-  const losses = useFrame(({ engine }) => (engine ? lossWords(engine.device) : ""));
-  const lost = useFrame(({ engine }) => engine !== null && lossCount(engine.device) > 0);
+  const running = useMachine((frame) => frame.engine?.device.state === "running");
+  const open = useMachine(({ engine }) => (engine ? stateWords(engine.device) : "The engine does not answer."));
+  const losses = useMachine(({ engine }) => (engine ? lossWords(engine.device) : ""));
+  const lost = useMachine(({ engine }) => engine !== null && lossCount(engine.device) > 0);
   return (
     <>
       <Typography color={running ? "text.secondary" : "error.main"} sx={{ fontSize: 12.5 }}>
@@ -153,7 +153,7 @@ function useChoose(done: () => void) {
     onSuccess: () => {
       done();
       client.invalidateQueries({ queryKey: ["devices"] });
-      client.invalidateQueries({ queryKey: ["show", "device-terms"] });
+      client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey[2] === "device-terms" });
     },
     onError: (error, { wish }) => {
       if (error instanceof ApiError && error.status === 409 && error.field === "during_take")

@@ -6,8 +6,8 @@ import { Choice, KeptText } from "./fields";
 
 /** One cable: what it is, how long, how many of its lanes are in use. */
 export function CablePanel({ rig, cable, onClose }: { rig: Rig; cable: Cable; onClose: () => void }) {
-  const edit = useShowCommand("/api/edits");
-  const remove = useShowCommand("/api/edits", onClose);
+  const edit = useShowCommand("edits");
+  const remove = useShowCommand("edits", onClose);
   const { a, b } = cable;
   const change = (fields: Partial<EditOf<"cable">>) =>
     edit({

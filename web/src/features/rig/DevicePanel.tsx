@@ -7,8 +7,8 @@ import { Choice, KeptText } from "./fields";
 
 /** One piece of gear: its name, its clock, the modes of its ports, its settings. */
 export function DevicePanel({ rig, device, onClose }: { rig: Rig; device: Device; onClose: () => void }) {
-  const edit = useShowCommand("/api/edits");
-  const remove = useShowCommand("/api/edits", onClose);
+  const edit = useShowCommand("edits");
+  const remove = useShowCommand("edits", onClose);
   const change = (fields: Partial<EditOf<"device">>) =>
     edit({ label: `Settings of ${device.name}`, edit: { kind: "device", id: device.id, ...fields } });
   const digital = device.ports.filter((port) => port.digital);

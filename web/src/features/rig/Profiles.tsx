@@ -15,6 +15,7 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { ApiError, api, type Rig } from "../../api/client";
+import { useShowPath } from "../../api/openShow";
 import { useShowCommand } from "../../api/queries";
 import { Choice } from "./fields";
 
@@ -34,12 +35,13 @@ export function Profiles({ rig }: { rig: Rig }) {
   const [data, setData] = useState<ProfileData | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const [asData, setAsData] = useState(false);
-  const edit = useShowCommand("/api/edits", () => setData(null));
+  const edit = useShowCommand("edits", () => setData(null));
+  const path = useShowPath();
   const own = rig.profiles.filter((profile) => profile.own);
 
   async function load(name: string, copy: boolean) {
     try {
-      const found = await api.get<ProfileData>(`/api/profiles/${encodeURIComponent(name)}`);
+      const found = await api.get<ProfileData>(path(`profiles/${encodeURIComponent(name)}`));
       setFault(null);
       setData(copy ? { ...found, name: freeName(name), label: `Own ${found.label}` } : found);
     } catch (error) {

@@ -42,7 +42,7 @@ export function RigPanel({ rig, onAim, onLay }: Props) {
 function SampleRate({ rig }: { rig: Rig }) {
   const [rate, setRate] = useState(rig.sample_rate_hz);
   const forecast = useRateForecast(rate === rig.sample_rate_hz ? null : rate);
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
   const lost = forecast.data?.sources_lost ?? [];
   return (
     <Box sx={{ mt: 2 }}>

@@ -18,7 +18,7 @@ export function RigView({ lit }: { lit: string[] }) {
   const [aim, setAim] = useState<{ a: string; b: string } | null>(null);
   const [wholeOpen, setWholeOpen] = useState(false);
   const forecast = useCableForecast(aim);
-  const edit = useShowCommand("/api/edits");
+  const edit = useShowCommand("edits");
   const device = rig.data?.devices.find(({ id }) => id === chosen);
   const cable = rig.data?.cables.find(({ id }) => id === chosen);
   const lay = (a: string, b: string) => edit({ label: "Lay a cable", edit: { kind: "cable", a, b } });
@@ -38,7 +38,7 @@ export function RigView({ lit }: { lit: string[] }) {
         <Box sx={{ flex: 1, minHeight: 0, display: "flex", position: "relative", mx: 2 }}>
           <Box sx={{ flex: 1, minWidth: 0, position: "relative" }}>
             {rig.data.devices.length === 0 && (
-              <Alert severity="info">There is no gear yet. Add a desk, then what is plugged into it; or start from a template.</Alert>
+              <Alert severity="info">There is no gear yet. Add a desk, then what is plugged into it; or make a show from a template.</Alert>
             )}
             <GearMap rig={rig.data} lit={lit} chosen={chosen} onChoose={setChosen} onAim={setAim} onLay={lay} />
           </Box>

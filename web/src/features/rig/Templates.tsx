@@ -2,28 +2,29 @@ import { Box, Button, TextField, Typography } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../../api/client";
+import { useShowPath } from "../../api/openShow";
 import { useTemplates } from "../../api/queries";
 import { DialogButton } from "../../ui/DialogButton";
 import { useNotice } from "../../ui/notice";
 
-/** A rig with its patch, without the show's names: kept, and begun from. */
+/** A rig with its patch, without the show's names: kept, to begin other shows with. */
 export function Templates() {
-  return <DialogButton title="Templates">{(close) => <Kept onDone={close} />}</DialogButton>;
+  return <DialogButton title="Templates">{() => <Kept />}</DialogButton>;
 }
 
-function Kept({ onDone }: { onDone: () => void }) {
+function Kept() {
   const [name, setName] = useState("");
-  const [show, setShow] = useState("");
   /** There is no undo for a template: its button asks once more. */
   const [deleting, setDeleting] = useState<number | null>(null);
   const templates = useTemplates();
+  const path = useShowPath();
   const client = useQueryClient();
   const { say } = useNotice();
 
   async function act(command: () => Promise<unknown>, done: () => void) {
     try {
       await command();
-      await client.invalidateQueries();
+      await client.invalidateQueries({ queryKey: ["templates"] });
       done();
     } catch (error) {
       say(error instanceof ApiError ? error.message : String(error), "error");
@@ -31,8 +32,13 @@ function Kept({ onDone }: { onDone: () => void }) {
   }
   const remove = (id: number) =>
     act(
-      () => api.delete(`/api/templates/${id}`),
+      () => api.delete(`/api/library/templates/${id}`),
       () => setDeleting(null),
+    );
+  const keep = () =>
+    act(
+      () => api.post(path("template"), { name }),
+      () => setName(""),
     );
   return (
     <>
@@ -44,41 +50,18 @@ function Kept({ onDone }: { onDone: () => void }) {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Button
-          variant="contained"
-          disabled={!name.trim()}
-          onClick={() =>
-            act(
-              () => api.post("/api/templates", { name }),
-              () => setName(""),
-            )
-          }
-        >
+        <Button variant="contained" disabled={!name.trim()} onClick={keep}>
           Keep
         </Button>
       </Box>
-      {templates.data?.length === 0 && (
-        <Typography color="text.secondary">No template is kept yet. Names of sources, songs and scenes stay out of it.</Typography>
-      )}
-      {(templates.data?.length ?? 0) > 0 && (
-        <>
-          <Typography sx={{ fontSize: 13.5, mb: 1 }}>
-            Starting a show takes the place of this one, with its history; the takes stay. Save the show of now first to come back to it.
-          </Typography>
-          <TextField size="small" fullWidth label="Name of the new show" value={show} onChange={(event) => setShow(event.target.value)} />
-        </>
-      )}
+      <Typography color="text.secondary" sx={{ fontSize: 13.5 }}>
+        {templates.data?.length === 0
+          ? "No template is kept yet. Names of sources, songs and scenes stay out of it."
+          : "A new show, on the page of all shows, begins with one of these."}
+      </Typography>
       {templates.data?.map((template) => (
         <Box key={template.id} sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
           <Box sx={{ flex: 1 }}>{template.name}</Box>
-          <Button
-            variant="outlined"
-            size="small"
-            disabled={!show.trim()}
-            onClick={() => act(() => api.post(`/api/templates/${template.id}/start`, { name: show }), onDone)}
-          >
-            Start from it
-          </Button>
           <Button
             size="small"
             color="error"

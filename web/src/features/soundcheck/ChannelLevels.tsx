@@ -1,12 +1,13 @@
 import { Box, Typography } from "@mui/material";
 import type { Show, Track } from "../../api/client";
-import { useFrame } from "../../api/live";
+import { useFrame, useLevels } from "../../api/live";
 import { numberOf } from "../../model/format";
 import { Meter } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 
 /** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
+  useLevels();
   return (
     <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Box sx={{ display: "grid", gridTemplateColumns: "6px 116px 1fr 1fr 74px", gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
@@ -19,14 +20,15 @@ export function ChannelLevels({ show }: { show: Show }) {
         <span>listens to</span>
       </Box>
       {show.tracks.map((track) => (
-        <LevelRow key={track.id} track={track} />
+        <LevelRow key={track.id} track={track} metered={show.desks[0]?.id} />
       ))}
     </Box>
   );
 }
 
-function LevelRow({ track }: { track: Track }) {
-  const channel = track.channel ? numberOf(track.channel) : null;
+/** The desk that is metered is the first one: a channel of another has no level here, rather than that of its namesake. */
+function LevelRow({ track, metered }: { track: Track; metered: string | undefined }) {
+  const channel = track.channel?.startsWith(`${metered}/`) ? numberOf(track.channel) : null;
   const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
   const inFile = useFrame((frame) => (track.return_lane === null ? -150 : (frame.deck?.playing?.peak_dbfs[track.return_lane - 1] ?? -150)));
   return (

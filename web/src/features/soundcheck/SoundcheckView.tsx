@@ -59,7 +59,7 @@ function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null 
   const onRecorder = (desk?.feed ?? show.feed) === "recorder";
   const to = onRecorder ? "stage" : "recorder";
   const plan = useSwingPlan(to, onRecorder ? [] : keep, desk?.id ?? null);
-  const swing = useShowCommand("/api/swing");
+  const swing = useShowCommand("swing");
   const words = `Swing ${desk ? `${desk.name} ` : ""}${onRecorder ? "back to the stage" : "to the recorder"}`;
   const harms = plan.data !== undefined && !plan.data.proved;
   return (
@@ -135,9 +135,9 @@ function KeepChoice({ show, desk, keep, onKeep }: { show: Show; desk: string | n
 const TAKES_A_PAGE = 8;
 
 function TakeList({ show }: { show: Show }) {
-  const takes = useTakes();
   const [importing, setImporting] = useState(false);
   const [shown, setShown] = useState(TAKES_A_PAGE);
+  const takes = useTakes(Math.max(shown, 50));
   return (
     <Box component="section" aria-label="Takes" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
@@ -149,15 +149,15 @@ function TakeList({ show }: { show: Show }) {
         </Button>
       </Box>
       {takes.error && <Alert severity="error">{takes.error.message}</Alert>}
-      {takes.data?.length === 0 && (
+      {takes.data?.count === 0 && (
         <Typography color="text.secondary">No take yet. Capture one, or bring in a folder of WAV files.</Typography>
       )}
-      {takes.data?.slice(0, shown).map((take) => (
+      {takes.data?.takes.slice(0, shown).map((take) => (
         <TakeLine key={take.id} take={take} rateHz={show.sample_rate_hz} />
       ))}
-      {(takes.data?.length ?? 0) > shown && (
+      {(takes.data?.count ?? 0) > shown && (
         <Button size="small" color="inherit" onClick={() => setShown((now) => now + TAKES_A_PAGE)}>
-          {(takes.data?.length ?? 0) - shown} more, older
+          {(takes.data?.count ?? 0) - shown} more, older
         </Button>
       )}
       {importing && <ImportPanel onClose={() => setImporting(false)} />}
@@ -166,7 +166,7 @@ function TakeList({ show }: { show: Show }) {
 }
 
 function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
-  const play = useCommand(`/api/takes/${take.id}/play`, "takes");
+  const play = useCommand(`takes/${take.id}/play`, "takes");
   const stop = useCommand("/api/playing/stop", "takes");
   const playing = useFrame((frame) => frame.deck?.playing?.key === `take/${take.id}`);
   return (

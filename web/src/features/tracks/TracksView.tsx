@@ -1,29 +1,37 @@
-import { Alert, Box, Button, Typography } from "@mui/material";
+import { Alert, Box, Button } from "@mui/material";
 import { useState } from "react";
-import type { Show, Song } from "../../api/client";
-import { useFrame } from "../../api/live";
-import { useCommand, useLoom, useRig, useShowCommand, useTrace } from "../../api/queries";
-import { clock } from "../../model/format";
+import type { Show } from "../../api/client";
+import { useFrame, useLevels } from "../../api/live";
+import { useLoom, useRig, useShowCommand, useTrace } from "../../api/queries";
 import { Loom } from "../../ui/loom/Loom";
 import { Meter } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
+import { NewSong } from "./NewSong";
+import { RolesDialog } from "./RolesDialog";
+import { SetList } from "./SetList";
+import { SongShelf } from "./SongShelf";
 
 /** The set list, the loom from roles to listeners, and who hears what now. */
 export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
   const loom = useLoom("tracks");
   const [focus, setFocus] = useState<string | null>(null);
+  const [making, setMaking] = useState(false);
   const trace = useTrace(focus);
-  const join = useShowCommand("/api/joins");
+  const join = useShowCommand("joins");
   return (
     <>
-      <StepHead title="Tracks" hint="Every role of a stem goes to its own lane once, for the whole set list." />
+      <StepHead title="Tracks" hint="Every role of a stem goes to its own lane once, for the whole set list.">
+        <Button size="small" variant="contained" onClick={() => setMaking(true)}>
+          New song
+        </Button>
+        <SongShelf show={show} />
+        <RolesDialog />
+      </StepHead>
+      {making && <NewSong onClose={() => setMaking(false)} />}
       <Box sx={{ px: 2, display: "flex", gap: 2, flexWrap: "wrap" }}>
         <Box component="section" aria-label="Set list" sx={{ flex: "1 1 320px" }}>
-          {show.songs.length === 0 && <Alert severity="info">No songs yet.</Alert>}
-          {show.songs.map((song) => (
-            <SongCard key={song.id} song={song} />
-          ))}
+          <SetList show={show} />
         </Box>
         <ListenerMeters />
       </Box>
@@ -48,40 +56,9 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
   );
 }
 
-function SongCard({ song }: { song: Song }) {
-  const play = useCommand(`/api/songs/${song.id}/play`);
-  const stop = useCommand("/api/playing/stop");
-  const frames = useFrame((frame) => (frame.deck?.playing?.key === `song/${song.id}` ? frame.deck.playing.position_frames : null));
-  const beat = frames === null ? null : Math.floor((frames / song.sample_rate_hz) * (song.bpm / 60));
-  return (
-    <Box sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.25, display: "flex", alignItems: "center", gap: 1.5 }}>
-      <Box sx={{ flex: 1 }}>
-        <Typography sx={{ fontWeight: 700 }}>{song.title}</Typography>
-        <Typography color="text.secondary" sx={{ fontSize: 13 }}>
-          {song.bpm} bpm in {song.beats_per_bar}, {clock(song.length_frames / song.sample_rate_hz)} · stems{" "}
-          {song.stems.map((stem) => `${stem.name} (${stem.role})`).join(", ")} · click made from the tempo
-        </Typography>
-        {beat !== null && (
-          <Typography sx={{ fontSize: 13 }}>
-            bar {Math.floor(beat / song.beats_per_bar) + 1}, beat {(beat % song.beats_per_bar) + 1}
-          </Typography>
-        )}
-      </Box>
-      {frames === null ? (
-        <Button variant="contained" onClick={() => play.mutate({})} aria-label={`Play ${song.title}`}>
-          Play
-        </Button>
-      ) : (
-        <Button variant="outlined" onClick={() => stop.mutate({})}>
-          Stop
-        </Button>
-      )}
-    </Box>
-  );
-}
-
 /** What arrives at each listener, as the desk measures it. */
 function ListenerMeters() {
+  useLevels();
   const rig = useRig();
   const listeners = (rig.data?.devices ?? []).filter((device) => device.kind === "listener");
   let at = rig.data?.listeners_at ?? 0;

@@ -1,0 +1,152 @@
+# frozen_string_literal: true
+
+# What many shows, songs and browsers cost, against few of them, in one run on one machine:
+#
+#   bundle exec ruby bench/library.rb [songs] [shows] [browsers] [memory]
+require "bundler/setup"
+$LOAD_PATH.unshift File.expand_path("../spec", __dir__)
+require "tmpdir"
+require "support/installation"
+require "support/wav_files"
+require_relative "../boot/server"
+require_relative "../demo/lanterns"
+
+module Loomshuttle
+  # Each figure is the median of many, taken by turns where two are compared.
+  module LibraryBench
+    TURNS = 60
+
+    module_function
+
+    def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    def median(values) = values.sort[values.size / 2]
+    def p95(values) = values.sort[(values.size * 0.95).floor]
+
+    def timed
+      began = now_s
+      yield
+      (now_s - began) * 1000
+    end
+
+    def installation(*processes)
+      folder = Dir.mktmpdir("loomshuttle-bench")
+      File.chmod(0o711, folder)
+      installation = Installation.new(folder).start(*processes)
+      yield installation, Server::Store::Database.connect(installation.services.database_url)
+    ensure
+      installation&.stop
+      FileUtils.rm_rf(folder)
+    end
+
+    # An edit of the patch without any song in the library, and with 300 of 12 stems, over HTTP.
+    def songs
+      installation("server") do |installation, database|
+        edit = -> {
+          version = installation.api("get", installation.show).last["version"]
+          answer = nil
+          wish = {version: version, loom: "patch", edit: {kind: "power", sockets: ["box-a/mic/5"], on: version.even?}}
+          ms = timed { answer = installation.api("post", "#{installation.show}/edits", wish) }
+          [ms, JSON.generate(answer.last).bytesize]
+        }
+        20.times { edit.call }
+        few = Array.new(TURNS) { edit.call }
+        fill_songs(database)
+        10.times { edit.call }
+        many = Array.new(TURNS) { edit.call }
+        report("edit", few.map(&:first), many.map(&:first))
+        puts "answer: #{few.last.last} bytes without, #{many.last.last} with; document #{database[:shows].where(id: 1).get(Sequel.function(:length, Sequel.cast(:document, String)))} bytes"
+        listed = Array.new(20) { timed { installation.api("get", "/api/library/songs") } }
+        puts format("songs of the library, 50 of 300: %.1f ms", median(listed))
+      end
+    end
+
+    def fill_songs(database)
+      store = Server::Store::Songs.new(database)
+      300.times do |n|
+        stems = Array.new(12) { |k| {name: "Stem #{k}", role: %w[click bass keys drums vocals][k % 5], file: "#{k}.wav", channels: 1 + k % 2, sample_rate_hz: 48_000, frames: 9_600_000} }
+        store.create({id: "song-#{n}", title: "Song #{n}", bpm: 100, beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 9_600_000, folder: "song-#{n}"}, stems)
+      end
+    end
+
+    def report(what, few, many)
+      puts format("%s: %.1f ms without, %.1f ms with, ratio %.2f", what, median(few), median(many), median(many) / median(few))
+    end
+
+    # The page of all shows with 1,000 of them and 20,000 takes.
+    def shows
+      installation("server") do |installation, database|
+        fill_shows(database)
+        [["first page", ""], ["search", "&search=ball%20hall"], ["page 11", "&from=500"]].each do |what, more|
+          times = Array.new(30) { timed { installation.api("get", "/api/shows?limit=50#{more}") } }
+          puts format("all shows, %s: median %.1f ms, p95 %.1f ms", what, median(times), p95(times))
+        end
+      end
+    end
+
+    def fill_shows(database)
+      document = Sequel.pg_jsonb(Exchange::ShowFile.data(Demo.show).except(:songs, :roles))
+      called = ->(n) { document.to_h.merge("name" => "#{%w[Ball Songs Tide][n % 3]} #{n}", "venue" => "Hall #{n % 40}") }
+      rows = Array.new(1000) { |n| {document: Sequel.pg_jsonb(called[n]), folder: "show-#{n}"} }
+      ids = rows.map { |row| database[:shows].insert(row) }
+      same = {name: "Take", origin: "recorded", sample_rate_hz: 48_000, state: "closed", bytes: 1_000_000}
+      takes = Array.new(20_000) { |n| {show_id: ids[n % 1000], number: n / 1000 + 1, uid: "bench-#{n}", folder: "bench/#{n}", **same} }
+      takes.each_slice(1000) { |some| database[:takes].multi_insert(some) }
+    end
+
+    # 200 lines of events, all with levels 20 times a second, then all without: what a request waits, and what
+    # the server takes.
+    def browsers
+      installation("standin", "engine", "server") do |installation, _|
+        installation.wait("frames") { installation.api("get", "/api/ribbon").first == 200 }
+        [["with levels", "?levels=true"], ["without", ""]].each { |what, query| listeners(installation, what, query) }
+      end
+    end
+
+    def listeners(installation, what, query)
+      lines = Array.new(200) { event_line(installation.services.ports["http"], query) }
+      bytes = 0
+      reader = Thread.new { loop { IO.select(lines, nil, nil, 1)&.first&.each { |io| bytes += io.read_nonblock(1 << 16, exception: false).to_s.bytesize } } }
+      cpu_s, began_s = cpu_s(installation.pid("server")), now_s
+      pings = Array.new(300) { timed { installation.api("get", "/api/tasks") }.tap { sleep 0.03 } }
+      took_s = now_s - began_s
+      share = 100 * (cpu_s(installation.pid("server")) - cpu_s) / took_s
+      puts format("200 browsers %s: ping median %.1f ms, p95 %.1f ms; server %.0f%% of a core; %.1f kB/s each", what, median(pings), p95(pings), share, bytes / took_s / 200 / 1000)
+    ensure
+      reader&.kill
+      lines&.each(&:close)
+    end
+
+    def event_line(port, query)
+      socket = TCPSocket.new("127.0.0.1", port)
+      socket.write("GET /api/events#{query} HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n")
+      socket
+    end
+
+    def cpu_s(pid) = File.read("/proc/#{pid}/stat").split.values_at(13, 14).sum(&:to_i) / 100.0
+
+    # All processes of an idle show of 32 lanes; what they share is counted once (PSS).
+    def memory
+      installation("standin", "engine", "server", "worker") do |installation, _|
+        installation.wait("frames") { installation.api("get", "/api/ribbon").first == 200 }
+        sleep 20
+        sums = %w[standin engine deck server worker].to_h { |name| [name, pss_mb(installation.pid(name))] }
+        sums["postgres"] = postgres_pids(installation).sum { |pid| pss_mb(pid) }
+        puts sums.map { |name, mb| format("%s %.0f", name, mb) }.join(", "), format("all together %.0f MB", sums.values.sum)
+      end
+    end
+
+    def postgres_pids(installation)
+      Dir["/proc/[0-9]*"].select { |path| of_cluster?(path, File.basename(installation.folder)) }.map { |path| File.basename(path).to_i }
+    end
+
+    def of_cluster?(path, folder)
+      File.readlink(File.join(path, "cwd")).include?(folder) && File.read(File.join(path, "cmdline")).include?("postgres")
+    rescue SystemCallError
+      false
+    end
+
+    def pss_mb(pid) = File.read("/proc/#{pid}/smaps_rollup")[/^Pss:\s+(\d+)/, 1].to_i / 1024.0
+  end
+end
+
+(ARGV.empty? ? %w[songs shows browsers memory] : ARGV).each { |name| Loomshuttle::LibraryBench.public_send(name) }

@@ -1,2 +1,0 @@
--- From which version on the history tells how a show came to be: before it stood another show.
-ALTER TABLE shows ADD COLUMN whole_since integer NOT NULL DEFAULT 1;

@@ -1,0 +1,49 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Api
+      # The library's songs and roles.
+      module Songs
+        SONG = "/api/library/songs/:song"
+        private_constant :SONG
+
+        def self.registered(app)
+          songs(app)
+          making(app)
+          app.get("/api/library/roles") { json songs.roles }
+          app.put("/api/library/roles/:name") do
+            songs.change_role(params["name"], given.slice("hidden", "lanes").transform_keys(&:to_sym))
+            json songs.roles
+          end
+          app.helpers Helpers
+        end
+
+        def self.songs(app)
+          app.get("/api/library/songs") { json songs.list(search: params["search"], from: params["from"].to_i, limit: (params["limit"] || 50).to_i) }
+          app.get(SONG) { json song(songs.find(params["song"])) }
+          app.post("#{SONG}/edits") do
+            wish = JSON.parse(JSON.generate(given["song"]), symbolize_names: true)
+            json song(songs.change(params["song"], given["version"], author, given["label"] || "Edit", wish))
+          end
+          %w[undo redo].each { |word| app.post("#{SONG}/#{word}") { replayed(songs.replay(params["song"], author, word)) } }
+        end
+
+        def self.making(app)
+          app.post("/api/library/imports") { json id: given["folder"] ? @make_song.open_folder(given["folder"]) : @make_song.open(given["files"]) }
+          app.put("/api/library/imports/:id/files/:number") { json @landing.part(nil, params["id"].to_i, params["number"].to_i, params["from"].to_i, request.body) }
+          app.get("/api/library/imports/:id") { json @make_song.plan(params["id"].to_i) }
+          app.post("/api/library/imports/:id/accept") { json task: @make_song.accept(params["id"].to_i, given) }
+          app.delete("/api/library/imports/:id") { @landing.leave(nil, params["id"].to_i).then { json ok: true } }
+        end
+        private_class_method :songs, :making
+
+        # What only these routes need.
+        module Helpers
+          def song(found) = found.merge(songs.labels(found[:id], author))
+          def replayed(result) = result.is_a?(Refusal) ? refuse(result) : json(song(result))
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,88 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Jobs
+      # Makes a song of the library: every stem at the library's rate, mono or stereo as it is, with its loudness
+      # and waveform; then the song's row, and its place in a set list.
+      class SongMake < OfImport
+        def work(given)
+          import!
+          return finish {} if made?
+
+          clear
+          FileUtils.mkdir_p(staged, mode: 0o700)
+          files = parts.imports.files(@import[:id]).to_h { |file| [file[:number], file] }
+          stems = given["stems"].each_with_index.map do |stem, at|
+            step(at, given["stems"].size + 1, "files")
+            bring(files.fetch(stem["file"]), stem, given["rate_hz"], given["keep"])
+          end
+          step(stems.size, stems.size + 1, "files")
+          whole = Files::Loudness.of_command(stems.map { |stem| File.join(staged, stem[:file]) }) { |*command| program(*command, field: given["title"]) }
+          File.binwrite(File.join(staged, "song.overview"), Loomshuttle::Capture::Overview.of(stems.flat_map { |stem| stem.delete(:extremes) }))
+          keep(given, stems, whole)
+        end
+
+        private
+
+        def id = "#{Loomshuttle::Words::RoleNames.of(@title || "song")[0, 46]}-#{@import[:uid][0, 8]}"
+
+        def prepare(args)
+          super
+          @title = args["title"]
+        end
+
+        def made? = parts.songs.there?(id)
+        def songs_folder = File.join(parts.data_folder, "songs")
+        def staged = File.join(songs_folder, ".making-#{@import[:uid]}")
+        def remains = [staged, File.join(songs_folder, id)]
+
+        def bring(file, stem, rate_hz, keep)
+          name = Loomshuttle::Capture::FileName.imported("#{file[:title].sub(/\.\w{2,4}\z/, "")}.wav", Dir.children(staged))
+          target = File.join(staged, name)
+          convert(source(file), target, rate_hz, "pcm_s24le", file[:title])
+          original = keep_original(file) if keep
+          tally = tally(target)
+          channels = file[:holds]["channels"]
+          {name: stem["name"], role: stem["role"], file: name, original: original, channels: channels, sample_rate_hz: rate_hz, frames: tally.frames,
+           **Files::Loudness.of_command([target]) { |*command| program(*command, field: file[:title]) },
+           extremes: (1..channels).map { |channel| tally.extremes(channel) }}
+        end
+
+        def keep_original(file)
+          folder = File.join(staged, "originals")
+          FileUtils.mkdir_p(folder, mode: 0o700)
+          name = Loomshuttle::Capture::FileName.imported(file[:title], Dir.children(folder), endings: /\.\w{2,4}\z/)
+          FileUtils.cp(source(file), File.join(folder, name))
+          "originals/#{name}"
+        end
+
+        def keep(given, stems, whole)
+          File.rename(staged, File.join(songs_folder, id))
+          finish("The song is in the library.") do
+            parts.songs.create({id: id, title: given["title"], bpm: given["bpm"], beats_per_bar: given["beats_per_bar"] || 4, sample_rate_hz: given["rate_hz"],
+                                length_frames: stems.map { |stem| stem[:frames] }.max, folder: id, **whole}, stems)
+            parts.imports.state(@import[:id], "made")
+            list(given["show"]) if given["show"]
+          end
+          FileUtils.rm_rf(uploads)
+        end
+
+        # At the end of a show's set list, as an edit of whoever asked for it.
+        def list(show_id)
+          author = Store::History::Author.new(who: "the worker", client: "worker")
+          parts.shows.change(show_id, nil) do |before, now|
+            known = parts.songs.known(before, [id])
+            edit = Loomshuttle::Edits::SetSetList.new(songs: known.set_list | [id])
+            after = edit.apply(known)
+            parts.history.remember(show_id, author, now + 1, "Add #{@title} to the set list", edit, before, after)
+            after
+          end
+        rescue BadInput
+          # The show has been deleted meanwhile; the song is made all the same.
+          nil
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,230 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Store
+      # The library's songs with their stems and roles; each song has versions and a history of its own. A show
+      # has only ids; what it knows of its songs is laid beside it when it is read (Show#library).
+      class Songs
+        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars sample_rate_hz length_frames loudness_lufs true_peak_dbtp folder].freeze
+        STEM_COLUMNS = %i[id name role file original channels sample_rate_hz frames loudness_lufs true_peak_dbtp].freeze
+        # What an edit of a song may change, and what undo puts back.
+        EDITED = %i[title bpm beats_per_bar count_in_bars].freeze
+        # Roles beyond this stand behind all others: the click and what is like it.
+        LAST = 1000
+        private_constant :COLUMNS, :STEM_COLUMNS, :EDITED, :LAST
+
+        def initialize(database, changes = Changes.new(database))
+          @database, @changes = database, changes
+        end
+
+        # @return [Sequel::SQL::AliasedExpression] for whoever asks for the library's version beside something else
+        def version_query = @database[:library].select(:version).as(:library)
+
+        def rate_hz = @database[:library].get(:rate_hz)
+        def there?(id) = @database[:songs].where(id: id).any?
+
+        # @return [Hash] count, songs: by title
+        def list(search: "", from: 0, limit: 50)
+          found = search.to_s.split.first(8).reduce(@database[:songs]) { |songs, word| songs.where(Sequel.ilike(:title, "%#{songs.escape_like(word)}%")) }
+          stems = Sequel.function(:array_agg, Sequel.lit("DISTINCT role"))
+          rows = found.order(:title, :id).limit(limit, from).select(*COLUMNS).all
+          ids = rows.map { |row| row[:id] }
+          roles = @database[:stems].where(song_id: ids).group(:song_id).select(:song_id, stems.as(:roles), Sequel.function(:count).*.as(:stems)).as_hash(:song_id)
+          {count: found.count, songs: rows.map { |row| row.except(:folder).merge(roles: roles.dig(row[:id], :roles).to_a.sort, stems: roles.dig(row[:id], :stems) || 0) }}
+        end
+
+        # @return [Hash] the song with its stems
+        # @raise [BadInput]
+        def find(id)
+          song = @database[:songs].where(id: id).select(*COLUMNS).first or raise BadInput.new(field: "song", value: id, allowed: "a song of the library")
+          song.merge(stems: @database[:stems].where(song_id: id).order(:position).select(*STEM_COLUMNS).all)
+        end
+
+        # @param song [Hash] columns of songs
+        # @param stems [Array<Hash>] columns of stems
+        def create(song, stems)
+          changed do
+            @database[:songs].insert(song)
+            rows = stems.map.with_index { |stem, at| {song_id: song[:id], position: at, **stem} }
+            @database[:stems].multi_insert(rows)
+            learn_roles(stems)
+          end
+        end
+
+        # @param given [Hash] symbol keys of EDITED, and stems: [{id:, name:, role:}] in their new order
+        # @return [Hash] the song as it is then
+        # @raise [Shows::Outdated, BadInput]
+        def change(id, version, author, label, given)
+          changed do
+            @database[:songs].where(id: id).for_update.first
+            was = find(id)
+            raise Shows::Outdated.new(version, was[:version], others(id, author, version)) unless version == was[:version]
+
+            write(id, was, given)
+            became = find(id)
+            @database[:song_edits].where(song_id: id, client: author.client, undone: true).delete
+            @database[:song_edits].insert(song_id: id, version: became[:version], label: label, was: snapshot(was), became: snapshot(became), who: author.who,
+              client: author.client)
+          end
+          find(id)
+        end
+
+        # Takes back the newest edit of this browser, or (redo) does the one that it undid last again.
+        #
+        # @return [Hash, Refusal] the song
+        def replay(id, author, word)
+          refused = nil
+          changed do
+            entry = entry(id, author, word) or next refused = nothing(word)
+            from, to = (word == "undo") ? %i[became was] : %i[was became]
+            next refused = built_on(word, entry) unless plain(entry[from]) == plain(snapshot(find(id)))
+
+            write(id, find(id), JSON.parse(JSON.generate(entry[to]), symbolize_names: true))
+            @database[:song_edits].where(id: entry[:id]).update(undone: word == "undo")
+          end
+          refused || find(id)
+        end
+
+        # @return [Hash] undo, redo: labels, nil where there is none
+        def labels(id, author) = %w[undo redo].to_h { |word| [word, entry(id, author, word)&.fetch(:label)] }
+
+        # @return [Array<Hash>] roles of the library: name, hidden, lanes, settled
+        def roles = @database[:roles].order(:position, :name).select(:name, :hidden, :lanes, :settled).all
+        def role_names = @database[:roles].order(:position, :name).select_map(:name)
+
+        # @param given [Hash] hidden, lanes
+        # @raise [BadInput]
+        def change_role(name, given)
+          changed do
+            count = @database[:roles].where(name: name).update(settled: true, **given.slice(:hidden, :lanes))
+            raise BadInput.new(field: "role", value: name, allowed: role_names.join(", ")) if count.zero?
+          end
+        end
+
+        # Lays what the library says into a show's document, before it becomes a show.
+        #
+        # @param document [Hash] string keys
+        # @param text [String] the same as JSON
+        def into(document, text)
+          songs = summaries(document.fetch("set_list", []))
+          used = text.scan(%r{"songs/role/([a-z0-9-]+)"}).flatten
+          document.merge("songs" => songs.map { |song| song.to_data.transform_keys(&:to_s).merge("stems" => song.stems.map { |stem| stem.to_h.transform_keys(&:to_s) }) },
+            "roles" => roles_of(songs, used).map { |role| role.to_h.transform_keys(&:to_s) })
+        end
+
+        # The show with what the library knows of songs that it may name.
+        #
+        # @return [Show]
+        def known(show, ids)
+          missing = ids - show.library.keys
+          return show if missing.empty?
+
+          songs = summaries(missing)
+          roles = show.roles.merge(roles_of(songs, []).to_h { |role| [role.name, role] })
+          show.with(library: show.library.merge(songs.to_h { |song| [song.id, song] }).freeze, roles: in_order(roles.values).to_h { |role| [role.name, role] }.freeze)
+        end
+
+        # What a show from elsewhere brings becomes the library's; a song that is there by its id and title is
+        # that one, one of the same id and another title gets an id of its own.
+        #
+        # @return [Show] with the ids that its songs have here
+        def adopt(show)
+          learn(show.roles.values.map { |role| {name: role.name, hidden: role.hidden, lanes: role.pair ? "pair" : "own"} })
+          ids = show.library.values.to_h { |song| [song.id, adopted(song)] }
+          (ids.all? { |was, is| was == is }) ? show : show.with(set_list: show.set_list.map { |id| ids.fetch(id, id) }.freeze)
+        end
+
+        private
+
+        # @return [Array<Show::Song>] in the order asked for
+        def summaries(ids)
+          return [] if ids.empty?
+
+          rows = @database[:songs].where(id: ids).select(*COLUMNS).as_hash(:id)
+          stems = @database[:stems].where(song_id: ids).order(:position).all.group_by { |stem| stem[:song_id] }
+          ids.filter_map { |id| rows[id] }.map { |row| summary(row, stems.fetch(row[:id], [])) }
+        end
+
+        def summary(row, stems)
+          Show::Song.new(**row.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames),
+            stems: stems.map { |stem| Show::Stem.new(**stem.slice(:name, :role, :file, :sample_rate_hz, :frames, :channels)) }.freeze)
+        end
+
+        # Those that the songs use, those that the patch takes, and the click.
+        def roles_of(songs, used)
+          names = songs.flat_map(&:role_names) | used | [Show::CLICK_ROLE]
+          known = @database[:roles].where(name: names).order(:position, :name).select_map(%i[name hidden lanes])
+          lost = names - known.map(&:first)
+          [*known, *lost.map { |name| [name, false, "own"] }].map { |name, hidden, lanes| Show::Role.new(name: name, hidden: hidden, pair: lanes == "pair") }
+        end
+
+        def in_order(roles)
+          order = role_names
+          roles.sort_by { |role| order.index(role.name) || LAST }
+        end
+
+        def adopted(song)
+          there = @database[:songs].where(id: song.id).get(:title)
+          return song.id if there == song.title
+
+          id = there ? "#{song.id[0, 50]}-#{SecureRandom.hex(4)}" : song.id
+          create({id: id, folder: song.id, **song.to_h.slice(:title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)},
+            song.stems.map { |stem| stem.to_h.slice(:name, :role, :file, :channels, :sample_rate_hz, :frames) })
+          id
+        end
+
+        # Names that come in with a song are not settled; they say so until somebody does.
+        def learn_roles(stems)
+          stereo = stems.select { |stem| stem[:channels] == 2 }.map { |stem| stem[:role] }
+          learn(stems.map { |stem| stem[:role] }.uniq.map { |name| {name: name, settled: false, lanes: stereo.include?(name) ? "pair" : "own"} })
+        end
+
+        def learn(roles)
+          changed do
+            next_at = (@database[:roles].where { position < LAST }.max(:position) || 0) + 1
+            fresh = roles.reject { |role| @database[:roles].where(name: role[:name]).any? }
+            fresh.each.with_index(next_at) { |role, at| @database[:roles].insert_conflict(target: :name).insert(position: at, **role) }
+          end
+        end
+
+        def write(id, was, given)
+          @database[:songs].where(id: id).update(version: was[:version] + 1, changed_at: Sequel::CURRENT_TIMESTAMP, **given.slice(*EDITED))
+          stems = given[:stems] or return
+          raise BadInput.new(field: "stems", value: stems.map { |stem| stem[:id] }.join(", "), allowed: "each stem of the song once") unless stems.map { |stem| stem[:id] }.sort == was[:stems].map { |stem| stem[:id] }.sort
+
+          stems.each_with_index { |stem, at| @database[:stems].where(id: stem[:id], song_id: id).update(position: at, name: stem[:name], role: stem[:role]) }
+          learn_roles(find(id)[:stems])
+        end
+
+        def snapshot(song) = Sequel.pg_jsonb(song.slice(*EDITED).merge(stems: song[:stems].map { |stem| stem.slice(:id, :name, :role) }))
+        def plain(json) = JSON.parse(JSON.generate(json))
+
+        def entry(id, author, word)
+          own = @database[:song_edits].where(song_id: id, client: author.client)
+          (word == "undo") ? own.where(undone: false).reverse(:id).first : own.where(undone: true).order(:id).first
+        end
+
+        def others(id, author, version)
+          @database[:song_edits].where(song_id: id).exclude(client: author.client).where { |edit| edit.version > version }.reverse(:id).limit(3).select(:label, :who, :undone).all
+        end
+
+        def nothing(word) = Refusal.new(field: word, value: nil, allowed: "an edit of your own to #{word}", why: "There is nothing of yours to #{word}.")
+
+        def built_on(word, entry)
+          Refusal.new(field: word, value: entry[:label], allowed: "an edit that nobody has built on since", why: "\"#{entry[:label]}\" stays: the song was changed since.")
+        end
+
+        # Shows that are held ready are read again, browsers hear of it.
+        def changed
+          @database.transaction do
+            yield.tap do
+              @database[:library].update(version: Sequel[:version] + 1)
+              @changes.say("library")
+            end
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,157 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/with_a_worker"
+require "support/wav_files"
+require "open3"
+require_relative "../../boot/server"
+
+# Songs made of real files of every kind by the real worker and ffmpeg, edited, listed and taken back.
+RSpec.describe "Songs of the library" do
+  include_context "with a worker"
+
+  def library = "/api/library"
+  def plan(id) = api("get", "#{library}/imports/#{id}").last
+  def songs = api("get", "#{library}/songs").last["songs"]
+  def show = api("get", @installation.show).last
+
+  # Sound files as ffmpeg writes them: a tone on the left, another or none on the right.
+  def sound(folder, name, channels: 2, rate: 44_100, seconds: 2, left: 440, right: 660)
+    path = File.join(folder, name)
+    tones = [left, right].first(channels).map { |hz| "0.25*sin(#{2 * Math::PI * hz}*t)" }.join("|")
+    system("ffmpeg", "-nostdin", "-v", "error", "-y", "-f", "lavfi", "-i", "aevalsrc=#{tones}:s=#{rate}:d=#{seconds}", *((name =~ /opus/) ? %w[-c:a libopus] : []), path, exception: true)
+    path
+  end
+
+  def folder(name) = File.join(@sources, name).tap { |path| FileUtils.mkdir_p(path) }
+
+  def looked_at(source)
+    id = api("post", "#{library}/imports", {folder: source}).last.fetch("id")
+    @installation.wait("the look") { plan(id)["files"].all? { |file| file["holds"] || file["fault"] } }
+    plan(id)
+  end
+
+  def accept(plan, **more)
+    stems = plan["files"].select { |file| file["holds"] }.map { |file| {file: file["number"], name: file["title"].sub(/\.\w+\z/, ""), role: file["role"]} }
+    api("post", "#{library}/imports/#{plan["id"]}/accept", {title: plan["title"], stems: stems, **more})
+  end
+
+  def made(title) = api("get", "#{library}/songs/#{songs.find { |song| song["title"] == title }.fetch("id")}").last
+
+  it "are made of every kind of file, each at the library's rate, mono or stereo as it was, with the role that its name says" do
+    source = folder("Ebb song")
+    {"01 Click.wav" => 1, "02 Bass DI.aiff" => 1, "Drums stereo.flac" => 2, "Lead Vox.mp3" => 1, "Pads.m4a" => 2, "FX.opus" => 2}.each { |name, channels| sound(source, name, channels: channels, rate: name.include?("opus") ? 48_000 : 44_100) }
+    File.write(File.join(source, "notes.txt"), "not sound")
+    File.write(File.join(source, "broken.mp3"), "not sound either")
+    found = looked_at(source)
+    expect(found["files"].to_h { |file| [file["title"], file["role"]] }).to include("01 Click.wav" => "click", "02 Bass DI.aiff" => "bass", "Drums stereo.flac" => "drums",
+      "Lead Vox.mp3" => "vocals", "Pads.m4a" => "keys", "FX.opus" => "effects")
+    expect(found["files"].find { |file| file["title"] == "broken.mp3" }["fault"]).to include("a sound file: WAV, AIFF, FLAC, MP3, AAC or Opus")
+    expect(ended(accept(found, bpm: 96, keep: true, show: 1).last["task"])["state"]).to eq("done")
+    song = made("Ebb song")
+    expect(song).to include("bpm" => 96.0, "sample_rate_hz" => 48_000, "version" => 1)
+    expect(song["stems"].to_h { |stem| [stem["role"], stem["channels"]] }).to eq("click" => 1, "bass" => 1, "drums" => 2, "vocals" => 1, "keys" => 2, "effects" => 2)
+    place = File.join(@folder, "songs", song["id"])
+    song["stems"].each do |stem|
+      path = File.join(place, stem["file"])
+      told = Open3.capture2("ffprobe", "-v", "error", "-show_entries", "stream=codec_name,sample_rate,channels", "-of", "csv=p=0", path).first.strip
+      expect(told).to eq("pcm_s24le,48000,#{stem["channels"]}")
+      expect(stem["frames"]).to be_within(3_000).of(96_000)
+      expect(FileUtils.identical?(File.join(place, stem["original"]), File.join(source, File.basename(stem["original"])))).to be(true)
+    end
+    expect(show["songs"].map { |one| one["title"] }).to eq(["Low tide waltz", "Ebb song"])
+    expect(show["songs"].last["roles"]).to match_array(%w[click bass drums vocals keys effects])
+    expect(show["findings"].find { |finding| finding["rule"] == "unassigned-role" }["title"]).to include("Bass", "have no output")
+  end
+
+  it "keep both sides of a stereo stem" do
+    source = folder("Sides")
+    sound(source, "Organ.mp3", left: 440, right: 880)
+    expect(ended(accept(looked_at(source)).last["task"])["state"]).to eq("done")
+    song = made("Sides")
+    path = File.join(@folder, "songs", song["id"], song["stems"].first["file"])
+    samples = File.open(path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).read_s32(24_000, 48_000) }
+    crossings = ->(side) { (0...(side.size - 1)).count { |n| side[n] < 0 && side[n + 1] >= 0 } }
+    expect([crossings[samples[true, 0]], crossings[samples[true, 1]]]).to match([be_within(2).of(440), be_within(2).of(880)])
+    expect(song["stems"].first["original"]).to be_nil
+  end
+
+  # EBU R 128 / ITU-R BS.1770: a sine of 997 Hz at -23 dBFS on both sides is -23.0 LUFS (EBU Tech 3341, test 1 is of
+  # this kind; 1 kHz here). And the same as ffmpeg's filter says when it is asked beside.
+  it "know how loud they are, each stem and all together" do
+    source = folder("Loud")
+    path = File.join(source, "Keys.wav")
+    system("ffmpeg", "-nostdin", "-v", "error", "-y", "-f", "lavfi", "-i", "aevalsrc=#{(["#{10**(-23 / 20.0)}*sin(#{2 * Math::PI * 1000}*t)"] * 2).join("|")}:s=48000:d=20", "-c:a", "pcm_s24le", path, exception: true)
+    FileUtils.cp(path, File.join(source, "Pad.wav"))
+    expect(ended(accept(looked_at(source)).last["task"])["state"]).to eq("done")
+    song = made("Loud")
+    expect(song["stems"].map { |stem| stem["loudness_lufs"] }).to all(be_within(0.1).of(-23.0))
+    expect(song["stems"].map { |stem| stem["true_peak_dbtp"] }).to all(be_within(0.1).of(-23.0))
+    expect(song).to include("loudness_lufs" => be_within(0.1).of(-17.0), "true_peak_dbtp" => be_within(0.1).of(-17.0))
+    told = Open3.capture2e("ffmpeg", "-nostdin", "-hide_banner", "-i", path, "-af", "ebur128=peak=true", "-f", "null", "-").first
+    expect(song["stems"].first["loudness_lufs"]).to eq(told[/.*I:\s+(-[\d.]+) LUFS/m, 1].to_f)
+  end
+
+  it "are brought by a browser in parts, and nothing stays of one that is left" do
+    bytes = File.binread(sound(folder("Upload"), "Kazoo.flac", channels: 1))
+    id = api("post", "#{library}/imports", {files: [{name: "Kazoo.flac", bytes: bytes.bytesize}]}).last["id"]
+    half = bytes.bytesize / 2
+    expect(api("put", "#{library}/imports/#{id}/files/1?from=0", bytes.byteslice(0, half)).last["landed"]).to eq(half)
+    expect(api("put", "#{library}/imports/#{id}/files/1?from=#{half}", bytes.byteslice(half..)).last).to include("holds" => include("encoding" => "flac", "channels" => 1))
+    expect(plan(id)["files"].first["role"]).to eq("kazoo")
+    api("delete", "#{library}/imports/#{id}")
+    expect([api("get", "#{library}/imports/#{id}").first, Dir.children(File.join(@folder, "import"))]).to eq([422, []])
+  end
+
+  describe "in the library" do
+    def as(client, path, body) = api("post", path, body, "x-client" => client, "x-who" => client.capitalize)
+
+    it "are edited under their version, and each browser takes its own back" do
+      id = "low-tide-waltz"
+      song = api("get", "#{library}/songs/#{id}").last
+      stems = song["stems"].map { |stem| stem.slice("id", "name", "role") }
+      before = show["songs"].first
+      edited = as("ilse", "#{library}/songs/#{id}/edits", {version: song["version"], label: "Tempo", song: {bpm: 101.5}}).last
+      expect([edited["bpm"], edited["undo"], show["songs"].first["bpm"]]).to eq([101.5, "Tempo", 101.5])
+      late = as("mara", "#{library}/songs/#{id}/edits", {version: song["version"], song: {title: "Late"}})
+      expect([late.first, late.last["error"]["message"]]).to match([409, include("\"Tempo\" by Ilse")])
+      turned = as("mara", "#{library}/songs/#{id}/edits", {version: edited["version"], song: {stems: stems.reverse.map { |stem| stem.merge("role" => "marsh-#{stem["role"]}") }}}).last
+      expect(turned["stems"].map { |stem| stem["role"] }).to eq(%w[marsh-tide marsh-organ])
+      expect(as("ilse", "#{library}/songs/#{id}/undo", {}).last["error"]["message"]).to include("the song was changed since")
+      expect(as("mara", "#{library}/songs/#{id}/undo", {}).last["stems"].map { |stem| stem["role"] }).to eq(%w[organ tide])
+      expect(as("ilse", "#{library}/songs/#{id}/undo", {}).last["bpm"]).to eq(before["bpm"])
+      expect(as("ilse", "#{library}/songs/#{id}/redo", {}).last["bpm"]).to eq(101.5)
+      as("ilse", "#{library}/songs/#{id}/undo", {})
+      expect(as("ilse", "#{library}/songs/#{id}/undo", {}).last["error"]["message"]).to include("nothing of yours")
+    end
+
+    it "have roles that are one list; new names say that nobody has settled them" do
+      song = api("get", "#{library}/songs/low-tide-waltz").last
+      stems = song["stems"].map { |stem| stem.slice("id", "name").merge("role" => "marsh-#{stem["role"].delete_prefix("marsh-")}") }
+      as("roles", "#{library}/songs/low-tide-waltz/edits", {version: song["version"], song: {stems: stems}})
+      as("roles", "#{library}/songs/low-tide-waltz/undo", {})
+      expect(api("get", "#{library}/roles").last).to include(include("name" => "marsh-organ", "settled" => false, "hidden" => false), include("name" => "click", "hidden" => true))
+      roles = api("put", "#{library}/roles/marsh-organ", {hidden: true, lanes: "pair"}).last
+      expect(roles).to include({"name" => "marsh-organ", "hidden" => true, "lanes" => "pair", "settled" => true})
+      expect(api("put", "#{library}/roles/nobody", {hidden: true}).first).to eq(422)
+    end
+
+    it "stand in a set list in an order, by an edit of the show that is undone as any other" do
+      ids = show["songs"].map { |song| song["id"] }
+      one = songs.map { |song| song["id"] }.find { |id| !ids.include?(id) } || ids.last
+      set = ->(list) { api("post", "#{@installation.show}/edits", {version: show["version"], label: "Set list", edit: {kind: "set_list", songs: list}}) }
+      expect(set[[one, "low-tide-waltz"]].last["show"]["songs"].map { |song| song["id"] }).to eq([one, "low-tide-waltz"])
+      expect(set[["low-tide-waltz"]].first).to eq(200)
+      expect(api("post", "#{@installation.show}/undo", {version: show["version"]}).last["show"]["songs"].map { |song| song["id"] }).to eq([one, "low-tide-waltz"])
+      expect(set[%w[nobody]].last["error"]["message"]).to include("no song nobody in the library")
+      expect(set[%w[low-tide-waltz low-tide-waltz]].last["error"]["message"]).to include("stands in it once")
+      set[ids]
+    end
+
+    it "are found by words of their title, in pages" do
+      expect(api("get",
+        "#{library}/songs?search=tide%20low").last).to include("count" => 1, "songs" => [include("title" => "Low tide waltz", "roles" => %w[organ tide], "stems" => 2)])
+      expect(api("get", "#{library}/songs?search=%25").last["count"]).to eq(0)
+    end
+  end
+end

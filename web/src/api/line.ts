@@ -1,0 +1,65 @@
+/** What a line of events tells whoever listens: it stands, it broke, or an event with its data as it came. */
+export type LineNews = { kind: "open" } | { kind: "broken" } | { kind: "event"; name: string; data: string };
+
+/** Events that are passed on, by their names in the contract. */
+export const EVENTS = [
+  "frame",
+  "show",
+  "findings",
+  "takes",
+  "session",
+  "shows",
+  "on_air",
+  "library",
+  "tasks",
+  "alarms",
+  "desk",
+  "missed",
+] as const;
+
+/**
+ * One line of events to the server, with levels or without. Asking for the other is a new line; the old one is closed
+ * when that stands, so that nothing is missed in between.
+ */
+export class Line {
+  private source: EventSource | null = null;
+  /** Lines of before, until one stands that takes their place. */
+  private old: EventSource[] = [];
+  private levels: boolean | null = null;
+
+  constructor(private readonly tell: (news: LineNews) => void) {}
+
+  /** Opens the line, or another one. */
+  want(levels: boolean) {
+    if (this.levels === levels && this.source) return;
+    this.levels = levels;
+    if (this.source) this.old.push(this.source);
+    const source = new EventSource(`/api/events${levels ? "?levels=true" : ""}`);
+    this.source = source;
+    source.onopen = () => {
+      if (this.source !== source) return;
+      this.closeOld();
+      this.tell({ kind: "open" });
+    };
+    source.onerror = () => {
+      // Until the new line stands the old one may still be heard.
+      if (this.source !== source) return;
+      this.closeOld();
+      this.tell({ kind: "broken" });
+    };
+    // Until the new line stands the old one is heard too; what both say is said twice, which hurts nobody.
+    for (const name of EVENTS) source.addEventListener(name, (event) => this.tell({ kind: "event", name, data: event.data }));
+  }
+
+  private closeOld() {
+    for (const one of this.old) one.close();
+    this.old = [];
+  }
+
+  close() {
+    this.closeOld();
+    this.source?.close();
+    this.source = null;
+    this.levels = null;
+  }
+}

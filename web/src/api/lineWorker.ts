@@ -1,0 +1,56 @@
+import { Line, type LineNews } from "./line";
+
+/** One line of events for all tabs of a browser: it may have six to a server, and a tab needs some for itself. */
+interface Tab {
+  port: MessagePort;
+  levels: boolean;
+  heardMs: number;
+  /** It was taken for gone, and has missed what was said since. */
+  missed: boolean;
+}
+
+/** A tab says now and then that it is there, a hidden one once a minute; one that says nothing for so long is gone. */
+const GONE_MS = 180_000;
+
+const tabs = new Set<Tab>();
+let stands = false;
+
+function tell(news: LineNews) {
+  if (news.kind !== "event") stands = news.kind === "open";
+  for (const tab of tabs) tab.port.postMessage(news);
+}
+const line = new Line(tell);
+
+function settle() {
+  for (const tab of tabs)
+    if (Date.now() - tab.heardMs > GONE_MS) {
+      tab.missed = true;
+      tabs.delete(tab);
+    }
+  if (tabs.size === 0) {
+    stands = false;
+    line.close();
+  } else line.want([...tabs].some(({ levels }) => levels));
+}
+setInterval(settle, GONE_MS / 6);
+
+(self as unknown as { onconnect: (event: MessageEvent) => void }).onconnect = (event) => {
+  const port = event.ports[0];
+  if (!port) return;
+  const tab: Tab = { port, levels: false, heardMs: Date.now(), missed: false };
+  port.onmessage = ({ data }: MessageEvent<{ levels?: boolean; bye?: boolean }>) => {
+    tab.heardMs = Date.now();
+    if (data.bye) tabs.delete(tab);
+    else {
+      if (!tabs.has(tab)) {
+        tabs.add(tab);
+        if (tab.missed) port.postMessage({ kind: "broken" } satisfies LineNews);
+        tab.missed = false;
+        // The line stands already: this tab begins to hear now.
+        if (stands) port.postMessage({ kind: "open" } satisfies LineNews);
+      }
+      tab.levels = data.levels ?? tab.levels;
+    }
+    settle();
+  };
+};

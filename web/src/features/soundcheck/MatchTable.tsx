@@ -1,0 +1,81 @@
+import { Box, MenuItem, Select, Table, TableBody, TableCell, TableHead, TableRow } from "@mui/material";
+import type { ImportPlan } from "../../api/client";
+
+const LEFT_OUT = "";
+
+/** Every channel of every file that could be read. */
+export const parts = (plan: ImportPlan) =>
+  plan.files.flatMap((file) =>
+    Array.from({ length: file.holds?.channels ?? 0 }, (_, i) => ({ key: `${file.number}#${i + 1}`, channel: i + 1, of: file })),
+  );
+
+interface Props {
+  plan: ImportPlan;
+  convert: boolean;
+  chosen: Record<string, string>;
+  onChoose: (key: string, track: string) => void;
+}
+
+/** Which file goes to which track. */
+export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
+  return (
+    <Table size="small" sx={{ mt: 1 }}>
+      <TableHead>
+        <TableRow>
+          <TableCell>File</TableCell>
+          <TableCell>Holds</TableCell>
+          <TableCell>Goes to track</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {parts(plan).map((part) => (
+          <TableRow key={part.key}>
+            <TableCell>
+              {part.of.title}
+              {(part.of.holds?.channels ?? 1) > 1 ? `, channel ${part.channel}` : ""}
+            </TableCell>
+            <TableCell>
+              <Holds file={part.of} odd={plan.rate_faults.includes(part.of.number)} convert={convert} />
+            </TableCell>
+            <TableCell>
+              <Select
+                size="small"
+                displayEmpty
+                value={chosen[part.key] ?? LEFT_OUT}
+                onChange={(event) => onChoose(part.key, event.target.value)}
+                inputProps={{ "aria-label": `Track for ${part.of.title}` }}
+              >
+                <MenuItem value={LEFT_OUT}>
+                  <em>left out</em>
+                </MenuItem>
+                {plan.tracks.map((track) => (
+                  <MenuItem key={track.id} value={track.id}>
+                    {track.name}
+                  </MenuItem>
+                ))}
+              </Select>
+            </TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+function Holds({ file, odd, convert }: { file: ImportPlan["files"][number]; odd: boolean; convert: boolean }) {
+  if (!file.holds) return null;
+  const { bits, encoding, sample_rate_hz, frames, warnings } = file.holds;
+  return (
+    <>
+      {bits} bit {encoding}, {sample_rate_hz / 1000} kHz, {(frames / sample_rate_hz).toFixed(1)} s
+      {odd && (
+        <Box sx={{ color: convert ? "text.secondary" : "warning.main" }}>{convert ? "will be converted" : "not at the show's rate"}</Box>
+      )}
+      {warnings.map((warning) => (
+        <Box key={warning} sx={{ color: "warning.main" }}>
+          {warning}
+        </Box>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,155 @@
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  type UniqueIdentifier,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import DragIndicator from "@mui/icons-material/DragIndicator";
+import { Alert, Box, Button, IconButton, Typography } from "@mui/material";
+import { useState } from "react";
+import type { Show, Song } from "../../api/client";
+import { useFrame } from "../../api/live";
+import { useCommand, useShowCommand } from "../../api/queries";
+import { clock } from "../../model/format";
+import { SongDialog } from "./SongDialog";
+
+/** The songs of the evening, put in order by drag or, on a handle, by Space and the arrow keys. */
+export function SetList({ show }: { show: Show }) {
+  const edit = useShowCommand("edits");
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const [open, setOpen] = useState<string | null>(null);
+  const ids = show.songs.map(({ id }) => id);
+  // What is told to whoever does not see it: titles and places, no ids.
+  const title = (id: UniqueIdentifier) => show.songs.find((song) => song.id === id)?.title ?? "The song";
+  const place = (over: { id: UniqueIdentifier } | null) => (over ? ` at place ${ids.indexOf(String(over.id)) + 1}` : "");
+  const announcements = {
+    onDragStart: ({ active }: { active: { id: UniqueIdentifier } }) => `${title(active.id)} is picked up.`,
+    onDragOver: ({ active, over }: { active: { id: UniqueIdentifier }; over: { id: UniqueIdentifier } | null }) =>
+      `${title(active.id)} is held${place(over)}.`,
+    onDragEnd: ({ active, over }: { active: { id: UniqueIdentifier }; over: { id: UniqueIdentifier } | null }) =>
+      `${title(active.id)} is laid down${place(over)}.`,
+    onDragCancel: ({ active }: { active: { id: UniqueIdentifier } }) => `${title(active.id)} stays where it was.`,
+  };
+  const order = (songs: string[], label: string) => edit({ label, edit: { kind: "set_list", songs } });
+  const dropped = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const moved = show.songs.find(({ id }) => id === active.id);
+    order(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))), `Move ${moved?.title} in the set list`);
+  };
+  if (show.songs.length === 0) return <Alert severity="info">No songs yet. Add some of the library, or make a new one.</Alert>;
+  return (
+    <>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={dropped}
+        accessibility={{
+          announcements,
+          screenReaderInstructions: {
+            draggable: "Space picks the song up, the arrow keys move it, Space lays it down, Escape lets it be.",
+          },
+        }}
+      >
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+          {show.songs.map((song, at) => (
+            <SongCard
+              key={song.id}
+              song={song}
+              number={at + 1}
+              onOpen={() => setOpen(song.id)}
+              onRemove={() =>
+                order(
+                  ids.filter((id) => id !== song.id),
+                  `Take ${song.title} out of the set list`,
+                )
+              }
+            />
+          ))}
+        </SortableContext>
+      </DndContext>
+      {open && <SongDialog id={open} onClose={() => setOpen(null)} />}
+    </>
+  );
+}
+
+interface CardProps {
+  song: Song;
+  number: number;
+  onOpen: () => void;
+  onRemove: () => void;
+}
+
+function SongCard({ song, number, onOpen, onRemove }: CardProps) {
+  const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id: song.id });
+  const play = useCommand(`songs/${song.id}/play`);
+  const stop = useCommand("/api/playing/stop");
+  const frames = useFrame((frame) => (frame.deck?.playing?.key === `song/${song.id}` ? frame.deck.playing.position_frames : null));
+  const beat = frames === null || song.bpm === null ? null : Math.floor((frames / song.sample_rate_hz) * (song.bpm / 60));
+  return (
+    <Box
+      ref={setNodeRef}
+      data-song={song.id}
+      style={transform ? { transform: `translate3d(0, ${transform.y}px, 0)`, ...(transition ? { transition } : {}) } : {}}
+      sx={{
+        bgcolor: "background.paper",
+        borderRadius: 1,
+        p: 0.75,
+        mb: 0.75,
+        display: "flex",
+        alignItems: "center",
+        gap: 1,
+        opacity: isDragging ? 0.6 : 1,
+        position: "relative",
+        zIndex: isDragging ? 1 : 0,
+      }}
+    >
+      <IconButton
+        ref={setActivatorNodeRef}
+        {...attributes}
+        {...listeners}
+        size="small"
+        aria-label={`Move ${song.title}`}
+        sx={{ cursor: "grab" }}
+      >
+        <DragIndicator fontSize="small" />
+      </IconButton>
+      <Typography color="text.secondary" sx={{ width: 22, textAlign: "right" }}>
+        {number}
+      </Typography>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        <Button color="inherit" size="small" onClick={onOpen} sx={{ fontWeight: 700, p: 0, minHeight: 0, minWidth: 0, textAlign: "left" }}>
+          {song.title}
+        </Button>
+        <Typography color="text.secondary" sx={{ fontSize: 13 }}>
+          {song.bpm === null ? "no click" : `${song.bpm} bpm in ${song.beats_per_bar}`}, {clock(song.length_frames / song.sample_rate_hz)} ·{" "}
+          {song.roles.join(", ")}
+        </Typography>
+        {beat !== null && (
+          <Typography sx={{ fontSize: 13 }}>
+            bar {Math.floor(beat / song.beats_per_bar) + 1}, beat {(beat % song.beats_per_bar) + 1}
+          </Typography>
+        )}
+      </Box>
+      <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take ${song.title} out of the set list`}>
+        Take out
+      </Button>
+      {frames === null ? (
+        <Button variant="contained" size="small" onClick={() => play.mutate({})} aria-label={`Play ${song.title}`}>
+          Play
+        </Button>
+      ) : (
+        <Button variant="outlined" size="small" onClick={() => stop.mutate({})}>
+          Stop
+        </Button>
+      )}
+    </Box>
+  );
+}
