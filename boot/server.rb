@@ -25,8 +25,9 @@ module Loomshuttle
         database = Store::Database.connect(environment.fetch("DATABASE_URL"), keep: File.join(data, "backups"))
         changes = Changes.new(database)
         stores = stores(database, changes)
-        lines = lines(data, environment)
-        known = {hub: Hub.new, clock: clock, running: RunningTake.new(lines[:engine], stores[:on_air])}
+        kept_address = Store::DeskAddress.new(database, changes, Links::DeskAddress.loopback(Integer(environment.fetch("LOOMSHUTTLE_OSC_PORT"))))
+        lines = lines(data, environment, kept_address.now)
+        known = {kept_address: kept_address, hub: Hub.new, clock: clock, running: RunningTake.new(lines[:engine], stores[:on_air])}
         desk = desk(database, lines, stores, known)
         workspaces = Workspaces.new(shows: stores[:shows], takes: stores[:takes], running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
         keeper = keeper(folder, stores, lines, workspaces, clock)
@@ -45,10 +46,11 @@ module Loomshuttle
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes)}
       end
 
-      def lines(data, environment)
+      def lines(data, environment, desk_address)
         {engine: Links::ControlLink.new(File.join(data, "run/engine.sock"), who: "the audio engine"),
          deck: Links::ControlLink.new(File.join(data, "run/deck.sock"), who: "the deck"),
-         desk_link: Links::DeskLink.new(port: Integer(environment.fetch("LOOMSHUTTLE_OSC_PORT")))}
+         desk_link: Links::DeskLink.new(desk_address),
+         search: Links::DeskSearch.new(network: environment.fetch("LOOMSHUTTLE_DESK_NETWORK", Runtime::SearchGroup::LOOPBACK))}
       end
 
       def desk(database, lines, stores, known)
@@ -70,12 +72,21 @@ module Loomshuttle
         changes.on("takes") { |told| parts[:workspaces].forget(told[:show]) }
         changes.on("session") { |told| parts[:workspaces].forget(told[:id]) }
         changes.on(Changes::MISSED) { parts[:workspaces].forget }
+        # Another server process may have been told of another desk.
+        changes.on("desk_address", Changes::MISSED) { aim(parts) }
         changes.on("show", "on_air", Changes::MISSED) { parts[:desk].nudge }
         changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
         changes.on("show", "takes", "session", "on_air", "library", Changes::MISSED) { watch.nudge }
         parts[:desk].on_change { watch.nudge }
         changes.listen
         watch.start
+      end
+
+      def aim(parts)
+        return unless parts[:desk_link].aim(parts[:kept_address].now)
+
+        parts[:desk].other_desk
+        parts[:hub].publish("desk", {known: true})
       end
 
       def live(lines, parts)
@@ -95,6 +106,7 @@ module Loomshuttle
          play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :songs, :deck, :keeper, :on_air, :running)),
          landing: landing, import: Actions::Import.new(landing: landing, **parts.slice(:workspaces, :imports, :tasks)),
          make_song: Actions::MakeSong.new(landing: landing, room_bytes: -> { Runtime::Disk.free_bytes(parts[:data_folder]) }, **parts.slice(:songs, :imports, :tasks)),
+         aim_desk: Actions::AimDesk.new(**parts.slice(:kept_address, :search, :desk_link, :on_air, :shows, :history, :running)),
          put_on_air: Actions::PutOnAir.new(edit: edit, **parts.slice(:shows, :history, :on_air, :running, :desk, :engine)),
          keep_shows: keep_shows(parts, landing),
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
@@ -108,7 +120,7 @@ module Loomshuttle
           Runtime::Loop.start("bin", pause_s: 3600, retry_s: 60) { [shows, landing].each(&:sweep) }
         end
       end
-      private_class_method :lines, :desk, :keeper, :told, :live, :actions, :keep_shows
+      private_class_method :lines, :desk, :keeper, :told, :aim, :live, :actions, :keep_shows
     end
   end
   load_part("server", Server)

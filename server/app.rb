@@ -21,7 +21,7 @@ module Loomshuttle
                ".svg" => "image/svg+xml"}.freeze
       # What the routes read, and what they do.
       STORES = %i[workspaces shelf history templates takes alarms on_air songs tasks folders running engine desk hub clock].freeze
-      ACTIONS = %i[edit capture play landing import make_song put_on_air keep_shows verify overview listen].freeze
+      ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen].freeze
       private_constant :CSP, :DIST, :TYPES, :STORES, :ACTIONS
 
       # @param parts each of STORES and ACTIONS by its name

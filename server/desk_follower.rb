@@ -35,6 +35,12 @@ module Loomshuttle
       # The show on air has another version, or another show is on air.
       def nudge = @wishes << :follow
 
+      # Another desk is spoken to: what was known of the one before does not hold for it.
+      def other_desk
+        @watch&.forget
+        nudge
+      end
+
       # Writes all of the plan into the desk.
       #
       # @param fields [Array<String>, nil] of the patch; nil for all

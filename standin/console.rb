@@ -29,6 +29,9 @@ module Loomshuttle
         @checksum = nil
       end
 
+      # What the desk is called on its stage.
+      def name = @show.rig.first_of("desk").name
+
       # Lanes of the desk's card, each way.
       def card_lanes = @show.rig.first_of("desk").family("card-send").count
 

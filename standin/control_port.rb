@@ -21,6 +21,9 @@ module Loomshuttle
     #   /dump   ,iii    id first count   answers /state/count ,i (how many entries there are),
     #                   then those entries as /state/... messages, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
+    #
+    # A search, `/find ,i id` to the multicast group of Runtime::SearchGroup, is answered from this
+    # port with `/here ,is id name`.
     class ControlPort
       ACTIONS = {"/slot" => :slot,
                  "/plug" => :plug,
@@ -44,6 +47,7 @@ module Loomshuttle
         @socket.bind("127.0.0.1", port)
         @listeners = {}
         Runtime::Loop.start("control", retry_s: 0.05) { serve }
+        be_found
       end
 
       # @param peaks [Numo::SFloat] channels, mixes, listeners
@@ -55,6 +59,23 @@ module Loomshuttle
       end
 
       private
+
+      # A machine without multicast has a desk that is only found by its address.
+      def be_found
+        searches = Runtime::SearchGroup.listen
+        Runtime::Loop.start("search", retry_s: 1) { answer_search(*searches.recvfrom(65_535)) }
+      rescue SystemCallError => e
+        warn "The simulated desk answers no search: #{e.message}"
+      end
+
+      # What is no search is for somebody else, and not answered.
+      def answer_search(data, sender)
+        message = OSC::OSCPacket.messages_from_network(data).first
+        id = message.to_a.first
+        reply([sender[3], sender[1]], "/here", id, @console.name) if message.address == "/find" && id.is_a?(Integer)
+      rescue
+        nil
+      end
 
       def serve
         data, sender = @socket.recvfrom(65_535)

@@ -4,9 +4,12 @@ module Loomshuttle
   module Server
     module Api
       # Plan against desk: which show holds it; the difference, pushed to the desk or pulled from it, whole or
-      # by field.
+      # by field. Which desk that is, is the installation's.
       module Desk
         def self.registered(app)
+          app.get("/api/desk") { json @aim_desk.now }
+          app.put("/api/desk") { json @aim_desk.call(given["address"], author) }
+          app.get("/api/desk/search") { json found: @aim_desk.search }
           app.get("#{SHOW}/desk") { workspace.kept.then { |kept| json Views.desk(kept.show, desk.drifted(kept), desk.fault) } }
           app.post("#{SHOW}/desk/push") { on_air! && json(sent: desk.push(show, given["fields"])) }
           app.post("#{SHOW}/desk/pull") { on_air! && edited("Pull from the desk") { |now| pull(now, given["fields"]) } }

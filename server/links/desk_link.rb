@@ -28,13 +28,31 @@ module Loomshuttle
         # @return [Array<Float>, nil] peaks, full scale 1.0: channels, mixes, listeners
         attr_reader :peaks
 
-        def initialize(port:)
-          @port = port
+        # @return [DeskAddress] where the desk is spoken to
+        attr_reader :address
+
+        def initialize(address)
+          @address = address
           @lock = Mutex.new
           @staging = Mutex.new
           @id = 0
           @socket = line
           Runtime::Loop.start("desk meters") { follow_meters }
+        end
+
+        # Speaks to another desk from here on; what was known of the one before is no longer.
+        #
+        # @return [Boolean] whether it is another one
+        def aim(address)
+          @lock.synchronize do
+            next false if address == @address
+
+            @address = address
+            [@socket, @meters].each { |socket| socket&.close }
+            @socket = line
+            @meters = @asked_s = @heard_s = @peaks = nil
+            true
+          end
         end
 
         def answers? = !@heard_s.nil? && now - @heard_s < SILENT_S
@@ -97,7 +115,7 @@ module Loomshuttle
           end
         end
 
-        def line = UDPSocket.new.tap { |socket| socket.connect("127.0.0.1", @port) }
+        def line = UDPSocket.new.tap { |socket| socket.connect(@address.host, @address.port) }
         def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
         def slot_messages(before, after)
@@ -178,15 +196,20 @@ module Loomshuttle
 
         # One frame, or half a second without. A desk that is not there is asked again.
         def follow_meters
-          @meters ||= line
-          @meters.send(OSC::Message.new("/meters", 0).encode, 0).then { @asked_s = now } if @asked_s.nil? || now - @asked_s > METERS_AGAIN_S
-          return unless @meters.wait_readable(0.5)
+          meters = @meters ||= line
+          meters.send(OSC::Message.new("/meters", 0).encode, 0).then { @asked_s = now } if @asked_s.nil? || now - @asked_s > METERS_AGAIN_S
+          return unless meters.wait_readable(0.5)
 
-          message = OSC::OSCPacket.messages_from_network(@meters.recvfrom(65_535).first).first
+          message = OSC::OSCPacket.messages_from_network(meters.recvfrom(65_535).first).first
+          heard(message) if meters.equal?(@meters)
+        rescue SystemCallError, IOError
+          # Also a line that was closed because another desk is spoken to now.
+          sleep 0.5
+        end
+
+        def heard(message)
           @heard_s = now
           @peaks = message.to_a.first.unpack("e*") if message.address == "/meters"
-        rescue SystemCallError
-          sleep 0.5
         end
       end
     end

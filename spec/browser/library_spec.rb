@@ -56,6 +56,35 @@ RSpec.describe "Shows and songs" do
     page.assert_selector("header", text: "not on air")
   end
 
+  it "speaks to another desk, typed or found, and asks for the direction anew" do
+    open_show(1, "capture")
+    page.find("header button", text: "on air").click
+    shipped = api("/api/desk")["address"]
+    in_dialog do
+      page.assert_text("Desk at #{shipped}, it answers.")
+      page.click_button("Another desk")
+      page.fill_in("The desk's address", with: "10.0.0.300:7600")
+      page.click_button("Speak to this desk")
+      page.assert_text("each of its four numbers from 0 to 255")
+      # Nobody listens at this one.
+      page.fill_in("The desk's address", with: "127.0.0.1:9")
+      page.click_button("Speak to this desk")
+      page.assert_text("Desk at 127.0.0.1:9, it does not answer.")
+      page.assert_text("The desk does not answer. Until it answers, the show can only be put on air to watch.")
+      expect(page.find_button("Do it", disabled: true)).to be_disabled
+      page.click_button("Another desk")
+      page.click_button("Look for desks")
+      page.find("[aria-label='Desks that answer'] [role=button]", text: shipped).click
+      page.click_button("Speak to this desk")
+      page.assert_text("Desk at #{shipped}, it answers.")
+      page.assert_text("The desk has what this show plans.")
+      page.find("label", text: "Send the plan to the desk").click
+      page.click_button("Do it")
+    end
+    page.assert_no_selector("[role=dialog]")
+    expect(api("/api/shows/1")["follows"]).to be(true)
+  end
+
   it "takes the desk's state into the plan as an edit that is undone as any other" do
     id = make("Takes over", copy: 1)
     socket = OSC::Client.new("127.0.0.1", @installation.services.ports["osc"])

@@ -289,7 +289,7 @@ RSpec.describe "The server" do
 
     it "sets the stage up where other gear stands there than planned" do
       restart do
-        Loomshuttle::Server::Links::DeskLink.new(port: @installation.services.ports["osc"]).stage(hall("rack-20"))
+        Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(@installation.services.ports["osc"])).stage(hall("rack-20"))
         @installation.wait("the rack") { device.values_at("state", "lanes") == ["running", 22] }
       end
       @installation.wait("the planned desk") { device.values_at("state", "lanes") == ["running", 32] }

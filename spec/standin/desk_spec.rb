@@ -188,7 +188,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
     codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
     runner = described_class.new(show, card_path: card, control_port: control, codec: codec)
     thread = Thread.new { runner.run }
-    desk = Loomshuttle::Server::Links::DeskLink.new(port: control)
+    desk = Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(control))
     expect(wait_for { head(card) }).to include("lanes_in" => 32, "rate_hz" => 48_000)
     other = hall("rack-20", sample_rate_hz: 44_100)
     desk.stage(other)
@@ -203,7 +203,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
     control = free_port
     console = Loomshuttle::Standin::Console.new(Bench::LargeRig.show)
     Loomshuttle::Standin::ControlPort.new(console, port: control, codec: nil) { nil }
-    state = Loomshuttle::Server::Links::DeskLink.new(port: control).state
+    state = Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(control)).state
     expect([state.slots.size, state.sends, state.plugs]).to eq([console.show.patch.slots.size, console.show.patch.sends, console.show.patch.plugs])
   end
 
@@ -213,7 +213,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
     codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
     runner = described_class.new(show, card_path: card, control_port: control, codec: codec, state_path: path)
     thread = Thread.new { runner.run }
-    Loomshuttle::Server::Links::DeskLink.new(port: control).stage(planted)
+    Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(control)).stage(planted)
     wait_for { File.exist?(path) }
     expect(Loomshuttle::Standin.remembered(codec, path).patch).to eq(planted.patch)
     File.write(path, "{\"version\": 1")

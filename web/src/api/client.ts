@@ -40,6 +40,8 @@ export type ShowList = Schemas["ShowList"];
 export type ListedShow = Schemas["ListedShow"];
 export type ShowPlace = Schemas["ShowPlace"];
 export type OnAir = Schemas["OnAir"];
+export type DeskAt = Schemas["DeskAt"];
+export type FoundDesk = Schemas["FoundDesk"];
 export type Guide = Schemas["Guide"];
 export type Template = Schemas["Template"];
 export type FieldName = Schemas["FieldName"];
@@ -123,6 +125,7 @@ export const api = {
   get: <T>(path: string) => call("GET", path) as Promise<T>,
   post: <T>(path: string, body: object) => call("POST", path, JSON.stringify(body)) as Promise<T>,
   send: <T>(path: string, body: BodyInit, type: string) => call("POST", path, body, type) as Promise<T>,
-  put: <T>(path: string, body: BodyInit, type: string) => call("PUT", path, body, type) as Promise<T>,
+  put: <T>(path: string, body: object) => call("PUT", path, JSON.stringify(body)) as Promise<T>,
+  putBytes: <T>(path: string, body: BodyInit) => call("PUT", path, body, "application/octet-stream") as Promise<T>,
   delete: <T>(path: string) => call("DELETE", path) as Promise<T>,
 };

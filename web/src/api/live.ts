@@ -141,6 +141,8 @@ function listener(client: QueryClient): (news: LineNews) => void {
     findings: ({ show, version, findings }) =>
       client.setQueryData<Show>(["show", show], (known) => (known?.version === version ? { ...known, findings } : known)),
     desk: () => {
+      anew("desk-at");
+      anew("on-air");
       client.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] === "show" && queryKey[2] === "desk" });
     },
     takes: ({ show }) => {
@@ -154,6 +156,7 @@ function listener(client: QueryClient): (news: LineNews) => void {
     shows: () => anew("shelf"),
     on_air: () => {
       anew("shelf");
+      anew("on-air");
       anew("show");
     },
     library: () => {

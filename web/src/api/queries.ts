@@ -7,6 +7,7 @@ import {
   api,
   type Change,
   type CopyPlace,
+  type DeskAt,
   type DeskState,
   type DeviceTerms,
   type Disk,
@@ -65,6 +66,9 @@ export const useShelf = (place: ShowPlace, search: string, limit: number) =>
   });
 /** What putting the show on air would meet; asked anew each time. */
 export const useOnAir = (on: boolean) => useOfShow<OnAir>(["on-air"], "on-air", { enabled: on, staleTime: 0, gcTime: 0, retry: false });
+
+/** Which desk is spoken to. */
+export const useDeskAt = () => useQuery({ queryKey: ["desk-at"], queryFn: () => api.get<DeskAt>("/api/desk") });
 
 export const useShowOf = (id: number) => useQuery({ queryKey: ["show", id], queryFn: () => api.get<Show>(ofShow(id, "")) });
 export const useShow = () => useShowOf(useShowId());

@@ -39,7 +39,7 @@ async function part(address: string, file: File, from: number, signal: AbortSign
     signal.throwIfAborted();
     try {
       const bytes = file.slice(from, from + PART_BYTES);
-      return (await api.put<Landed>(`${address}?from=${from}`, bytes, "application/octet-stream")).landed;
+      return (await api.putBytes<Landed>(`${address}?from=${from}`, bytes)).landed;
     } catch (error) {
       if (tries >= TRIES || !(error instanceof ApiError)) throw error;
       // It landed, and only the answer was lost.

@@ -18,7 +18,7 @@ export function SessionDialog({ held }: { held: boolean }) {
   const path = useShowPath();
   const { say } = useNotice();
   const change = useMutation({
-    mutationFn: (body: Partial<Session>) => api.put<Session>(path("session"), JSON.stringify(body), "application/json"),
+    mutationFn: (body: Partial<Session>) => api.put<Session>(path("session"), body),
     onSuccess: (answer) => {
       client.setQueryData(["session", show], answer);
       client.invalidateQueries({ queryKey: ["show", show, "disk"] });

@@ -17,6 +17,7 @@ import { api, type OnAir, type Show } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
 import { useOnAir } from "../../api/queries";
 import { useNotice } from "../../ui/notice";
+import { DeskAt } from "./DeskAt";
 
 type Direction = "send" | "take" | "watch";
 
@@ -53,6 +54,7 @@ export function OnAirDialog({ show, onClose }: { show: Show; onClose: () => void
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>{show.on_air ? `${show.name} is on air` : `Put ${show.name} on air`}</DialogTitle>
       <DialogContent>
+        <DeskAt onOther={() => setDirection(null)} />
         {meets.error && <Alert severity="error">{meets.error.message}</Alert>}
         {!meets.data && !meets.error && <CircularProgress size={22} aria-label="Asking the desk" />}
         {meets.data && <Meets meets={meets.data} show={show} />}

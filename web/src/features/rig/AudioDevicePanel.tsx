@@ -149,7 +149,7 @@ function useChoose(done: () => void) {
   const client = useQueryClient();
   const command = useMutation({
     mutationFn: ({ wish, sure }: { wish: DeviceWish; sure: boolean }) =>
-      api.put("/api/device", JSON.stringify({ device: wish, ...(sure ? { during_take: true } : {}) }), "application/json"),
+      api.put("/api/device", { device: wish, ...(sure ? { during_take: true } : {}) }),
     onSuccess: () => {
       done();
       client.invalidateQueries({ queryKey: ["devices"] });

@@ -175,8 +175,7 @@ function usePut() {
   const { say } = useNotice();
   const where: Record<ShowPlace, string> = { at_hand: "is at hand again", archived: "is in the archive", bin: "is in the bin" };
   const put = useMutation({
-    mutationFn: ({ show, place }: { show: ListedShow; place: ShowPlace }) =>
-      api.put(`/api/shows/${show.id}/place`, JSON.stringify({ place }), "application/json"),
+    mutationFn: ({ show, place }: { show: ListedShow; place: ShowPlace }) => api.put(`/api/shows/${show.id}/place`, { place }),
     onSuccess: (_, { show, place }) =>
       say(`${show.name} ${where[place]}.`, "success", {
         label: "Undo",

@@ -16,7 +16,7 @@ function Roles() {
   const { say } = useNotice();
   const change = useMutation({
     mutationFn: ({ name, ...given }: { name: string; hidden?: boolean; lanes?: LibraryRole["lanes"] }) =>
-      api.put<LibraryRole[]>(`/api/library/roles/${name}`, JSON.stringify(given), "application/json"),
+      api.put<LibraryRole[]>(`/api/library/roles/${name}`, given),
     onSuccess: (all) => client.setQueryData(["library", "roles"], all),
     onError: (error) => say(error.message, "error"),
   });
