@@ -98,7 +98,7 @@ module Loomshuttle
     def browsers
       installation("standin", "engine", "server") do |installation, _|
         installation.wait("frames") { installation.api("get", "/api/ribbon").first == 200 }
-        [["with levels", "?levels=true"], ["without", ""]].each { |what, query| listeners(installation, what, query) }
+        [["with all levels", "?rate_hz=20&lanes=all&desk=true"], ["with levels of 12 lanes", "?rate_hz=20&lanes=1-12"], ["without", ""]].each { |what, query| listeners(installation, what, query) }
       end
     end
 

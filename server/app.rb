@@ -74,10 +74,10 @@ module Loomshuttle
       register Api::Shows, Api::OpenShow, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms, Api::Library, Api::Songs, Api::Tasks, Api::Imports
 
       get "/api/events" do
-        lines, topics = hub, (params["levels"] == "true") ? ["levels"] : Hub::PLAIN
+        lines, wanted = hub, LevelsWanted.parse(rate_hz: params["rate_hz"], lanes: params["lanes"], desk: params["desk"])
         [200,
           {"content-type" => "text/event-stream", "cache-control" => "no-store", "connection" => "close", "x-accel-buffering" => "no"},
-          ->(io) { lines.add(io, topics: topics) }]
+          ->(io) { lines.add(io, wanted) }]
       end
 
       get("/assets/*") { file(File.join("assets", File.basename(params["splat"].first)), "public, max-age=31536000, immutable") }

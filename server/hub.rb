@@ -6,46 +6,62 @@ module Loomshuttle
     # body hands the socket over and frees Puma's thread. A browser that does not read is
     # dropped when its buffer is full, and connects again by itself.
     #
-    #   hub.add(io, topics: ["levels"])
-    #   hub.publish("show", {id: 3, version: 7})            # to everybody
-    #   hub.publish("frame", frame, topic: "levels")        # to whoever asked for it
+    #   hub.add(io, LevelsWanted.parse(rate_hz: 20, lanes: "all", desk: nil))
+    #   hub.publish("show", {id: 3, version: 7})                     # to everybody
+    #   hub.publish_each("frame") { |wanted| wanted.of(frame) }      # to each what it wants
     class Hub
       BUFFER_BYTES_MAX = 512 * 1024
-      # Who asks for no levels is told of the state now and then.
-      PLAIN = ["status"].freeze
-      Client = Struct.new(:buffer, :topics)
+      Client = Struct.new(:buffer, :wanted)
       private_constant :BUFFER_BYTES_MAX, :Client
 
       def initialize
         @clients = {}
-        # What was told last of each topic: who comes next need not wait for more.
+        # How what each wants was put together last: who comes next need not wait for more.
         @newest = {}
         @inbox = Thread::Queue.new
         Runtime::Loop.start("hub") { work }
       end
 
       # @param io [IO] a browser's socket, headers already sent
-      # @param topics [Array<String>]
-      def add(io, topics: PLAIN) = @inbox << [:add, io, topics]
+      # @param wanted [Object] what this one wants to be told; lines that want the same are equal
+      def add(io, wanted = nil) = @inbox << -> { come(io, wanted) }
 
       # @param event [String]
       # @param data [Object] plain data
-      # @param topic [String, nil] only for lines that asked for it
-      def publish(event, data, topic: nil) = @inbox << [:send, "event: #{event}\ndata: #{JSON.generate(data)}\n\n", topic]
+      def publish(event, data)
+        text = text(event, data)
+        @inbox << -> { @clients.each_value { |client| client.buffer << text } }
+      end
+
+      # @param event [String]
+      # @yield [Object, Boolean] what some lines want, and whether they have heard nothing of it yet; on the
+      #   hub's thread, once for all that want the same
+      # @yieldreturn [Object, nil] plain data; nil for nothing this time
+      def publish_each(event, &compose) = @inbox << -> { tell_each(event, compose) }
 
       private
 
       def work
-        kind, what, more = @inbox.pop
-        if kind == :add
-          @clients[what] = Client.new("retry: 1000\n\n#{@newest.values_at(*more).join}", more)
-        else
-          @newest[more] = what if more
-          @clients.each_value { |client| client.buffer << what if more.nil? || client.topics.include?(more) }
-        end
+        @inbox.pop.call
         @clients.each_pair { |io, client| flush(io, client.buffer) }
         @clients.delete_if { |io, _| io.closed? }
       end
+
+      def come(io, wanted)
+        known = @newest.filter_map { |event, compose| compose.call(wanted, true)&.then { |data| text(event, data) } }
+        @clients[io] = Client.new("retry: 1000\n\n#{known.join}", wanted)
+      end
+
+      def tell_each(event, compose)
+        @newest[event] = compose
+        @clients.each_value.group_by(&:wanted).each do |wanted, clients|
+          data = compose.call(wanted, false) or next
+          text = text(event, data)
+          clients.each { |client| client.buffer << text }
+        end
+      end
+
+      def text(event, data) = "event: #{event}\ndata: #{JSON.generate(data)}\n\n"
 
       def flush(io, buffer)
         return if buffer.empty?

@@ -2,11 +2,13 @@
 
 module Loomshuttle
   module Server
-    # Composes what the browsers are told of engine, deck and desk: with all levels 20 times a second to
-    # whoever looks at levels; to the others the state, when it changes and twice a second. What is not
-    # known is told as such: the newest that was heard, with its age.
+    # Composes what the browsers are told of engine, deck and desk: to whoever looks at levels, those that
+    # it wants, as often as it wants; to the others the state, when it changes and twice a second. What is
+    # not known is told as such: the newest that was heard, with its age.
     class LiveFeed
       SLOW_S = 0.5
+      # How often the engine tells, and nobody can be told oftener.
+      RATE_HZ = 20
       private_constant :SLOW_S
 
       # @param engine, deck [Links::ControlLink]
@@ -14,18 +16,14 @@ module Loomshuttle
       def initialize(hub, engine:, deck:, desk:)
         @hub, @engine, @deck, @desk = hub, engine, deck, desk
         @slow_s = 0.0
+        @told = 0
       end
 
       # Called with every frame of the engine, and while it is silent by its broken line.
       def publish
-        whole = frame
-        @hub.publish("frame", whole, topic: "levels")
-        state = state(whole)
-        now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-        return if state == @state && now_s - @slow_s < SLOW_S
-
-        @state, @slow_s = state, now_s
-        @hub.publish("frame", whole.merge(meters: nil, desk: whole[:desk].merge(peaks: nil)), topic: "status")
+        whole, number = frame, @told += 1
+        changed = changed?(whole)
+        @hub.publish_each("frame") { |wanted, first| wanted.of(whole) if first || (wanted.rate_hz ? due?(wanted, number) : changed) }
       end
 
       # @return [Hash]
@@ -37,6 +35,18 @@ module Loomshuttle
       end
 
       private
+
+      # Of 20 frames as many as are wanted, evenly.
+      def due?(wanted, number) = (number * wanted.rate_hz).div(RATE_HZ) > ((number - 1) * wanted.rate_hz).div(RATE_HZ)
+
+      def changed?(whole)
+        state = state(whole)
+        now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+        return false if state == @state && now_s - @slow_s < SLOW_S
+
+        @state, @slow_s = state, now_s
+        true
+      end
 
       # What somebody wants to know at once: what runs, what plays, what went away.
       def state(frame)

@@ -16,19 +16,20 @@ RSpec.describe Loomshuttle::Server::Hub do
     expect(received).to all(include("event: show\ndata: {\"version\":7}\n\n"))
   end
 
-  it "sends levels only to who asked for them, and everything else to all" do
-    (looks, looker), (plans, planner) = pair, pair
-    hub.add(looks, topics: ["levels"])
-    hub.add(plans)
-    hub.publish("frame", {full: 1}, topic: "levels")
-    hub.publish("frame", {slow: 1}, topic: "status")
+  it "sends to each line what it wants, put together once for those that want the same, and the newest to who comes late" do
+    composed = []
+    pipes = %w[full slow full].map { |wanted| pair.tap { |server, _| hub.add(server, wanted) } }
+    hub.publish_each("frame") { |wanted, first| composed << [wanted, first] && ((wanted == "slow" && !first) ? nil : {wanted => 1}) }
+    late, reader = pair
+    hub.add(late, "slow")
     hub.publish("show", {version: 3})
-    text = [looker, planner].map do |io|
+    text = [*pipes.map(&:last), reader].map do |io|
       read = +""
       read << io.readpartial(1000) until read.include?("\"version\":3}\n\n")
       read
     end
-    expect(text.map { |one| [one.include?("full"), one.include?("slow")] }).to eq([[true, false], [false, true]])
+    expect(text.map { |one| [one.include?("full"), one.include?("slow")] }).to eq([[true, false], [false, false], [true, false], [false, true]])
+    expect(composed).to eq([["full", false], ["slow", false], ["slow", true]])
   end
 
   it "drops a browser that does not read, and goes on with the others" do
@@ -51,6 +52,51 @@ RSpec.describe Loomshuttle::Server::Hub do
     hub.add(other)
     2.times { |i| hub.publish("show", {version: i}) }
     expect(Array.new(2) { reader.wait_readable(5) && reader.readpartial(1000) }.join).to include("\"version\":0")
+  end
+end
+
+RSpec.describe Loomshuttle::Server::LiveFeed do
+  let(:levels) { [-10.5, -20.0, -30.25, -40.0] }
+  let(:engine) {
+    link("status" => {"device" => {"state" => "running"}}, "meters" => {"peak_dbfs" => levels, "rms_dbfs" => levels, "held_dbfs" => levels, "clips" => [0, 1, 2, 3], "seen" => 1})
+  }
+  let(:deck) { link("deck" => {"playing" => nil}) }
+  let(:desk) { Struct.new(:answers?, :peaks).new(true, [1.0, 0.5]) }
+  # Told at once, on the spec's own thread.
+  let(:hub) { Struct.new(:composed) { def publish_each(_event, &compose) = self.composed = compose }.new }
+  let(:feed) { described_class.new(hub, engine: engine, deck: deck, desk: desk) }
+
+  def link(said)
+    Struct.new(:said) {
+      def answers? = true
+      def silent_s = nil
+      def last(key) = said[key]
+    }.new(said)
+  end
+
+  def wanted(**given) = Loomshuttle::Server::LevelsWanted.parse(rate_hz: nil, lanes: nil, desk: nil, **given)
+  def frames(count, wanted) = Array.new(count) { feed.publish && hub.composed.call(wanted, false) }.compact
+
+  it "tells the levels of the lanes that are wanted, each with its lane, and of the desk where it is wanted" do
+    first = frames(1, wanted(rate_hz: "20", lanes: "2,4-9"))[0]
+    expect(first[:meters]).to eq(:lanes => [2, 4], "peak_dbfs" => [-20.0, -40.0], "rms_dbfs" => [-20.0, -40.0], "held_dbfs" => [-20.0, -40.0], "clips" => [1, 3])
+    expect(first[:desk]).to eq(answers: true, peaks: nil)
+    all = frames(1, wanted(rate_hz: "20", lanes: "all", desk: "true"))[0]
+    expect([all[:meters][:lanes], all[:meters]["peak_dbfs"], all[:desk][:peaks]]).to eq([[1, 2, 3, 4], levels, [0.0, -6.0]])
+    expect(frames(1, wanted(rate_hz: "20"))[0][:meters]).to include(:lanes => [], "clips" => [])
+  end
+
+  it "tells as often as is wanted, evenly, and whoever wants no levels when the state is another" do
+    {"20" => 40, "7" => 14, "1" => 2}.each { |rate, count| expect(frames(40, wanted(rate_hz: rate)).size).to eq(count) }
+    expect(frames(1, wanted)).to eq([])
+    engine.said["status"] = {"device" => {"state" => "lost"}}
+    expect(frames(5, wanted).map { |frame| [frame[:engine]["device"]["state"], frame[:meters]] }).to eq([["lost", nil]])
+  end
+
+  it "takes lanes as numbers and ranges, and says what is wrong with others" do
+    expect(wanted(rate_hz: "5", lanes: "7,1-3,2").lanes).to eq([1, 2, 3, 7])
+    expect(wanted(rate_hz: "5", lanes: "3,1-2")).to eql(wanted(rate_hz: "5", lanes: "1-3"))
+    {"9-3" => /9-3/, "0" => /lanes from 1/, "1-5000" => /1 to 1024/}.each { |lanes, words| expect { wanted(rate_hz: "5", lanes: lanes) }.to raise_error(Loomshuttle::BadInput, words) }
   end
 end
 

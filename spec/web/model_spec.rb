@@ -29,6 +29,24 @@ RSpec.describe "The web's model" do
     end
   end
 
+  describe "levels that are wanted" do
+    it "are asked for once for all who look at them" do
+      wanted = [{rateHz: 20, lanes: [3, 1, 2], desk: false}, {rateHz: 5, lanes: [2, 9], desk: true}]
+      expect(WebModel.call("levels", "eventsQuery", WebModel.call("levels", "together", wanted))).to eq("?rate_hz=20&lanes=1-3,9&desk=true")
+      expect(WebModel.call("levels", "eventsQuery", {rateHz: 20, lanes: [], desk: false})).to eq("?rate_hz=20")
+      expect([WebModel.call("levels", "together", []), WebModel.call("levels", "eventsQuery", nil)]).to eq([nil, ""])
+    end
+
+    it("stand at their lane's place") { expect(WebModel.call("levels", "byLane", [2, 4], [-3, -6])).to eq([nil, -3, nil, -6]) }
+
+    it "are understood by the server as they were meant" do
+      random = Random.new(5)
+      wanted = Array.new(100) { (1..40).to_a.sample(random.rand(1..40), random: random).sort }
+      queries = WebModel.evaluate("levels", "given.map((lanes) => module.eventsQuery({rateHz: 20, lanes, desk: false}))", wanted)
+      expect(queries.map { |query| Loomshuttle::Server::LevelsWanted.parse(rate_hz: "20", lanes: query[/lanes=(.*)/, 1], desk: nil).lanes }).to eq(wanted)
+    end
+  end
+
   describe "a sheet of cells" do
     columns = [{key: "number", title: "No.", width: 50, fixed: true},
       {key: "name", title: "Name", width: 90, needed: true},

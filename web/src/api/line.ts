@@ -1,3 +1,5 @@
+import { eventsQuery, type Levels } from "../model/levels";
+
 /** What a line of events tells whoever listens: it stands, it broke, or an event with its data as it came. */
 export type LineNews = { kind: "open" } | { kind: "broken" } | { kind: "event"; name: string; data: string };
 
@@ -18,23 +20,24 @@ export const EVENTS = [
 ] as const;
 
 /**
- * One line of events to the server, with levels or without. Asking for the other is a new line; the old one is closed
- * when that stands, so that nothing is missed in between.
+ * One line of events to the server, with the levels that are wanted. Wanting others is a new line; the old one is
+ * closed when that stands, so that nothing is missed in between.
  */
 export class Line {
   private source: EventSource | null = null;
   /** Lines of before, until one stands that takes their place. */
   private old: EventSource[] = [];
-  private levels: boolean | null = null;
+  private asked: string | null = null;
 
   constructor(private readonly tell: (news: LineNews) => void) {}
 
   /** Opens the line, or another one. */
-  want(levels: boolean) {
-    if (this.levels === levels && this.source) return;
-    this.levels = levels;
+  want(levels: Levels | null) {
+    const query = eventsQuery(levels);
+    if (this.asked === query && this.source) return;
+    this.asked = query;
     if (this.source) this.old.push(this.source);
-    const source = new EventSource(`/api/events${levels ? "?levels=true" : ""}`);
+    const source = new EventSource(`/api/events${query}`);
     this.source = source;
     source.onopen = () => {
       if (this.source !== source) return;
@@ -60,6 +63,6 @@ export class Line {
     this.closeOld();
     this.source?.close();
     this.source = null;
-    this.levels = null;
+    this.asked = null;
   }
 }

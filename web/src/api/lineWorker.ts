@@ -1,13 +1,17 @@
+import { type Levels, together } from "../model/levels";
 import { Line, type LineNews } from "./line";
 
 /** One line of events for all tabs of a browser: it may have six to a server, and a tab needs some for itself. */
 interface Tab {
   port: MessagePort;
-  levels: boolean;
+  levels: Levels | null;
   heardMs: number;
   /** It was taken for gone, and has missed what was said since. */
   missed: boolean;
 }
+
+/** What a tab says: that it is there, with the levels that it wants; or that it is left. */
+export type TabSays = { levels: Levels | null } | { bye: true };
 
 /** A tab says now and then that it is there, a hidden one once a minute; one that says nothing for so long is gone. */
 const GONE_MS = 180_000;
@@ -30,17 +34,17 @@ function settle() {
   if (tabs.size === 0) {
     stands = false;
     line.close();
-  } else line.want([...tabs].some(({ levels }) => levels));
+  } else line.want(together([...tabs].flatMap(({ levels }) => levels ?? [])));
 }
 setInterval(settle, GONE_MS / 6);
 
 (self as unknown as { onconnect: (event: MessageEvent) => void }).onconnect = (event) => {
   const port = event.ports[0];
   if (!port) return;
-  const tab: Tab = { port, levels: false, heardMs: Date.now(), missed: false };
-  port.onmessage = ({ data }: MessageEvent<{ levels?: boolean; bye?: boolean }>) => {
+  const tab: Tab = { port, levels: null, heardMs: Date.now(), missed: false };
+  port.onmessage = ({ data }: MessageEvent<TabSays>) => {
     tab.heardMs = Date.now();
-    if (data.bye) tabs.delete(tab);
+    if ("bye" in data) tabs.delete(tab);
     else {
       if (!tabs.has(tab)) {
         tabs.add(tab);
@@ -49,7 +53,7 @@ setInterval(settle, GONE_MS / 6);
         // The line stands already: this tab begins to hear now.
         if (stands) port.postMessage({ kind: "open" } satisfies LineNews);
       }
-      tab.levels = data.levels ?? tab.levels;
+      tab.levels = data.levels;
     }
     settle();
   };

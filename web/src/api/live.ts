@@ -1,12 +1,14 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
+import { byLane, type Levels, together } from "../model/levels";
 import type { Show } from "./client";
 import { Line, type LineNews } from "./line";
+import type { TabSays } from "./lineWorker";
 import { useOpenShow } from "./openShow";
 import { EDITS, readAnew } from "./queries";
 import type { components } from "./schema";
 
-/** One frame from engine, deck and desk, about 20 a second. */
+/** One frame from engine, deck and desk, as often as is wanted; levels stand at their lane's place. */
 export type Frame = components["schemas"]["LiveFrame"];
 
 const NOTHING: Frame = {
@@ -39,11 +41,28 @@ function tell() {
  */
 function paint() {
   if (waiting === null) return;
-  frame = JSON.parse(waiting) as Frame;
+  frame = placed(JSON.parse(waiting) as Frame);
   heardAny = true;
   heardMs = performance.now();
   waiting = null;
   tell();
+}
+
+/** What came for some lanes, so that each lane finds its own. */
+function placed(came: Frame): Frame {
+  if (!came.meters) return came;
+  const { lanes, ...levels } = came.meters;
+  const at = (values: number[]) => byLane(lanes, values);
+  return {
+    ...came,
+    meters: {
+      lanes,
+      peak_dbfs: at(levels.peak_dbfs),
+      rms_dbfs: at(levels.rms_dbfs),
+      held_dbfs: at(levels.held_dbfs),
+      clips: at(levels.clips),
+    },
+  };
 }
 
 function watch(watcher: () => void) {
@@ -53,7 +72,7 @@ function watch(watcher: () => void) {
 
 /** How a page comes by its events: by a worker that all tabs share, where there is such a thing; else by a line of its own. */
 interface Hearing {
-  want: (levels: boolean) => void;
+  want: (levels: Levels | null) => void;
   leave: () => void;
 }
 
@@ -67,49 +86,66 @@ function hearing(tell: (news: LineNews) => void): Hearing {
   }
   const worker = new SharedWorker(new URL("./lineWorker.ts", import.meta.url), { type: "module", name: "loomshuttle" });
   worker.port.onmessage = ({ data }: MessageEvent<LineNews>) => tell(data);
-  let wanted = false;
+  const says = (said: TabSays) => worker.port.postMessage(said);
+  let wanted: Levels | null = null;
   let here = true;
-  setInterval(() => here && worker.port.postMessage({ levels: wanted }), HERE_MS);
+  setInterval(() => here && says({ levels: wanted }), HERE_MS);
   return {
     want: (levels) => {
       wanted = levels;
       here = true;
-      worker.port.postMessage({ levels });
+      says({ levels });
     },
     leave: () => {
       here = false;
-      worker.port.postMessage({ bye: true });
+      says({ bye: true });
     },
   };
 }
 
-/** How many parts of this page look at levels. */
-let lookers = 0;
+/** What the parts of this page that look at levels want of them. */
+const lookers = new Set<Levels>();
 let line: Hearing | null = null;
+let settling = false;
 
-/** Called by whatever shows levels: as long as it is there, they come 20 times a second. */
-export function useLevels() {
+/** What one paint takes away and brings is settled at once: the line changes once. */
+function settle() {
+  if (settling) return;
+  settling = true;
+  queueMicrotask(() => {
+    settling = false;
+    line?.want(together([...lookers]));
+  });
+}
+
+/** As often as the engine tells, which is as often as an eye follows. */
+const RATE_HZ = 20;
+
+/** Called by whatever shows levels: as long as it is there, they come, of these lanes and, if told so, of the desk. */
+export function useLevels({ lanes = [], desk = false }: { lanes?: number[]; desk?: boolean }) {
+  const wanted = JSON.stringify({ rateHz: RATE_HZ, lanes, desk } satisfies Levels);
   useEffect(() => {
-    lookers += 1;
-    line?.want(true);
+    const looker = JSON.parse(wanted) as Levels;
+    lookers.add(looker);
+    settle();
     return () => {
-      lookers -= 1;
-      if (lookers === 0) line?.want(false);
+      lookers.delete(looker);
+      settle();
     };
-  }, []);
+  }, [wanted]);
 }
 
 /** Begins to hear; a page that is left says so at once. */
 export function connect(client: QueryClient) {
   const hear = listener(client);
   line = hearing(hear);
-  line.want(lookers > 0);
+  settle();
   client.getMutationCache().subscribe(({ type }) => {
     if (type === "updated") for (const [id, version] of told) heard(client, id, version);
   });
   window.addEventListener("pagehide", () => line?.leave());
   window.addEventListener("pageshow", (event) => {
-    if (event.persisted) line?.want(lookers > 0);
+    if (event.persisted) settle();
   });
 }
 

@@ -17,7 +17,7 @@ import { TrackHead, TrackRow } from "./TrackRow";
 /** A row a track, no taller than it must be; while it records the page is held: a stray key only marks. */
 export function CaptureView({ show }: { show: Show }) {
   const [face, setFace] = useState<"tracks" | "takes">("tracks");
-  useLevels();
+  useLevels({ lanes: face === "tracks" ? show.tracks.flatMap(({ lane }) => lane ?? []) : [] });
   const arm = useShowCommand("edits");
   const start = useCommand("capture/start", "takes");
   const stop = useCommand("/api/capture/stop", "takes");

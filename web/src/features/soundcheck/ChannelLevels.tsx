@@ -7,7 +7,7 @@ import { Swatch } from "../../ui/Swatch";
 
 /** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
-  useLevels();
+  useLevels({ desk: true });
   return (
     <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Box sx={{ display: "grid", gridTemplateColumns: "6px 116px 1fr 1fr 74px", gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>

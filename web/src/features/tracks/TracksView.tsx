@@ -58,7 +58,7 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
 
 /** What arrives at each listener, as the desk measures it. */
 function ListenerMeters() {
-  useLevels();
+  useLevels({ desk: true });
   const rig = useRig();
   const listeners = (rig.data?.devices ?? []).filter((device) => device.kind === "listener");
   let at = rig.data?.listeners_at ?? 0;
