@@ -140,7 +140,7 @@ module Loomshuttle
       end
 
       def edited(label, exact: false, &edit)
-        answer(@edit.call(workspace.id, given["version"], author: author, label: label, exact: exact, during_take: given["during_take"], &edit))
+        answer(@edit.call(workspace.id, given["version"], author: author.with(request: given["request"]), label: label, exact: exact, during_take: given["during_take"], &edit))
       end
 
       def file(name, cache)

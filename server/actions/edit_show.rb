@@ -21,7 +21,7 @@ module Loomshuttle
         # @param id [Integer] of the show
         # @param version [Integer, nil] the one that was looked at when the edit was begun; nil for one that goes
         #   with whatever came since
-        # @param author [Store::History::Author]
+        # @param author [Store::History::Author] an edit that is kept already under its request is not done again
         # @param label [String] what the history calls it
         # @param exact [Boolean] the edit is for that version only: what it does hangs on all of the show
         # @param during_take [Boolean] somebody was told what it does to the running take
@@ -30,6 +30,8 @@ module Loomshuttle
         # @raise [Store::Shows::Outdated]
         # @raise [Needed] when it would hurt a take that runs
         def call(id, version, author:, label:, exact: false, during_take: false)
+          return @shows.load(id) if @history.kept?(id, author)
+
           change(id, exact ? version : nil, label, during_take) do |show, now|
             edit = yield show
             next edit if edit.is_a?(Refusal)

@@ -7,8 +7,8 @@ module Loomshuttle
       # browser undoes its own, newest first; an edit on whose ground somebody else has built
       # since stays until that is undone.
       class History
-        # Who edits, and in which browser.
-        Author = Value.of(who: "", client: "")
+        # Who edits, in which browser, and what that calls this one edit.
+        Author = Value.of(who: "", client: "", request: nil)
 
         SHOWN = 50
         private_constant :SHOWN
@@ -33,8 +33,12 @@ module Loomshuttle
             redo: Sequel.pg_jsonb(Edits::Put.between(before, after).to_data),
             who: author.who,
             client: author.client,
+            request: author.request,
             touched: Sequel.pg_array(Show::Parts.touched(before, after), :text))
         end
+
+        # Whether this very edit is kept already: its answer may have been lost, and it was sent again.
+        def kept?(show_id, author) = !author.request.nil? && @database[:edits].where(show_id: show_id, request: author.request).any?
 
         # What somebody did that no undo takes back: it stands in the history and changes nothing.
         def note(show_id, author, version, label)

@@ -176,6 +176,28 @@ RSpec.describe "At the loom" do
       other.assert_selector("#cell-2-1", text: "Snare A")
     end
 
+    it "keeps what was typed while the server is away, tells it, and has it kept when it is back, over nobody's head" do
+      @installation.kill("server")
+      page.assert_text("The server does not answer")
+      write(page, 7, "Typed in the dark")
+      write(page, 8, "And another")
+      page.assert_selector("[aria-label='Not kept yet']", text: /2 changes are not kept yet, because the server does not answer: .*Typed in the dark.*And another/)
+      expect(page.find_button("Keep them now", disabled: true)).to be_disabled
+      @installation.start("server")
+      other.assert_no_text("The server does not answer")
+      write(other, 8, "Hers")
+      @installation.wait("hers") { server_show["rows"][8]["name"] == "Hers" }
+      page.assert_no_text("The server does not answer")
+      # A page that is loaded anew has it still.
+      page.refresh
+      page.click_button("Keep them now")
+      page.assert_selector("[aria-label='Not kept yet']", text: /One change is not kept yet: .*And another.*The same was changed meanwhile/)
+      expect(server_show["rows"].map { |row| row["name"] }).to include("Typed in the dark", "Hers")
+      page.click_button("Keep it all the same")
+      page.assert_no_selector("[aria-label='Not kept yet']")
+      expect(server_show["rows"][8]["name"]).to eq("And another")
+    end
+
     it "goes on in the row that was begun when the other moves it, and says when it was taken out" do
       page.find("#cell-4-1").double_click
       page.find("input[aria-label='Source']").send_keys([:control, "a"], "Drum five")

@@ -182,6 +182,19 @@ RSpec.describe "The server" do
     expect([version, get("/api/shows").last["count"]]).to eq([before, shows])
   end
 
+  it "does an edit once that is sent again because its answer was lost, whatever came in between" do
+    twice = {version: version, request: SecureRandom.uuid, edit: {kind: "rename", id: "list/row/1", name: "Sent twice"}}
+    first = post("#{@installation.show}/edits", twice)
+    post("#{@installation.show}/edits", {version: version, edit: {kind: "rename", id: "list/row/1", name: "By somebody else"}})
+    again = post("#{@installation.show}/edits", twice)
+    expect([first.first, again.first, again.last["version"]]).to eq([200, 200, first.last["version"] + 1])
+    expect(get(@installation.show).last["rows"].first["name"]).to eq("By somebody else")
+    labels = get("#{@installation.show}/history").last.size
+    expect(post("#{@installation.show}/edits", twice.merge(version: version)).first).to eq(200)
+    expect(get("#{@installation.show}/history").last.size).to eq(labels)
+    expect(post("#{@installation.show}/edits", twice.merge(request: "1; drop")).first).to eq(400)
+  end
+
   it "does all of a group or nothing when the server is killed in the middle of edits" do
     names = ->(n) { {version: version, edit: {kind: "group", edits: (1..12).map { |row| {kind: "rename", id: "list/row/#{row}", name: "Pass #{n}"} }}} }
     sender = Thread.new {

@@ -8,7 +8,13 @@ import { App } from "./app/App";
 import { theme } from "./theme/theme";
 import { NoticeBoard } from "./ui/notice";
 
-const client = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false, retry: 1 } } });
+// Whether the browser believes to be on a network says nothing of this server: what is asked is asked, and a refusal said.
+const client = new QueryClient({
+  defaultOptions: {
+    queries: { staleTime: 60_000, refetchOnWindowFocus: false, retry: 1, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
+});
 connect(client);
 
 const root = document.getElementById("root");

@@ -1,4 +1,5 @@
 import { type QueryClient, type QueryKey, type UseQueryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { wordsIn, wordsOfEdit } from "../model/typed";
 import { useNotice } from "../ui/notice";
 import {
   type Alarm,
@@ -43,6 +44,7 @@ import {
   type Why,
 } from "./client";
 import { ofShow, useOpenShow, useShowId } from "./openShow";
+import { anyUnsent, keepUnsent, unanswered } from "./unsent";
 
 /**
  * Something of the open show. Its key begins with "show" and the show's id for what hangs on the show's version, with
@@ -190,11 +192,13 @@ export const useSwingPlan = (to: "recorder" | "stage", keep: string[], desk: str
 
 /**
  * A command to the server: on success what it may have changed is read anew, a refusal is said. A path without a
- * slash before it is one of the open show.
+ * slash before it is one of the open show. `typed` is what something typed is called: it is not lost when the server
+ * does not answer.
  */
 export function useCommand<T = unknown>(
   path: string,
   invalidates: "show" | "takes" | "templates" | "alarms" | "ribbon" | "shelf" | "tasks" = "show",
+  typed?: string,
 ) {
   const client = useQueryClient();
   const open = useOpenShow();
@@ -203,8 +207,11 @@ export function useCommand<T = unknown>(
   const command = useMutation({
     mutationFn: (body: object) => api.post<T>(whole, body),
     onSettled: () => client.invalidateQueries({ queryKey: [invalidates] }),
-    onError: (error, body) =>
-      needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error"),
+    onError: (error, body) => {
+      if (typed !== undefined && unanswered(error))
+        return keepUnsent({ path: whole, body, show: null, label: typed, typed: wordsIn(body) });
+      return needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error");
+    },
   });
   return command;
 }
@@ -265,6 +272,7 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
     mutationFn: (body: Versioned<Path>) => change(client, id, path, body),
     onSuccess: () => after?.(),
     onError: async (error, body) => {
+      if (path === "edits" && unanswered(error)) return waits(id, body);
       const field = error instanceof ApiError ? error.field : "";
       if (needsAsking(error)) return ask(takeRuns(error), () => command.mutate({ ...body, during_take: true }));
       if (field === "version" || field === "meanwhile") await readAnew(client, id).catch(() => undefined);
@@ -278,7 +286,19 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
       say(error.message, "error", way && { label: way.label, onAct: () => otherWay.mutate(way) });
     },
   });
-  return (body: Versioned<Path>) => command.mutate(body);
+  return (body: Versioned<Path>) => {
+    const version = body.version ?? client.getQueryData<Show>(["show", id])?.version ?? 1;
+    const edit = path === "edits" ? { ...body, version, request: crypto.randomUUID() } : body;
+    // What is typed behind something that waits for the server waits behind it.
+    if (path === "edits" && anyUnsent()) waits(id, edit);
+    else command.mutate(edit);
+  };
+}
+
+/** Keeps an edit that nobody has answered. */
+function waits(id: number, body: object) {
+  const { label, edit } = body as { label?: string; edit: { kind: string } };
+  keepUnsent({ path: ofShow(id, "edits"), body, show: id, label: label ?? "An edit", typed: wordsOfEdit(edit) });
 }
 
 /** What changes the show, and the version that was looked at when it was begun. */

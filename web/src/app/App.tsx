@@ -5,6 +5,7 @@ import { AlarmBar } from "./AlarmBar";
 import { MachineBar } from "./MachineBar";
 import { ShelfStrip } from "./ShelfStrip";
 import { ShowPage } from "./ShowPage";
+import { UnsentBar } from "./UnsentBar";
 
 /** All shows, or one of them at one of its steps. */
 export function App() {
@@ -24,6 +25,7 @@ function Home() {
       <ShelfStrip />
       <MachineBar />
       <AlarmBar />
+      <UnsentBar />
       <ShelfView />
     </Box>
   );

@@ -1,6 +1,6 @@
 import { Alert, Button } from "@mui/material";
 import { useEffect, useState } from "react";
-import { useMachine } from "../api/live";
+import { useConnected, useMachine } from "../api/live";
 import { withoutDesk } from "../model/deskLine";
 import { useDeskLine } from "../ui/useDeskLine";
 
@@ -9,7 +9,9 @@ const PATIENCE_MS = 3000;
 
 /** On each step that uses the desk's control line, while there is none: what works without it, and what does not. */
 export function DeskAway({ step }: { step: string }) {
-  const answers = useMachine((frame) => frame.desk.answers);
+  // Without the server nothing is known of the desk, and that is said elsewhere.
+  const connected = useConnected();
+  const answers = useMachine((frame) => frame.desk.answers) || !connected;
   const [away, setAway] = useState(false);
   const [line, setLine] = useDeskLine();
   useEffect(() => {

@@ -20,6 +20,7 @@ import { MachineBar } from "./MachineBar";
 import { Shortcuts } from "./Shortcuts";
 import { ShowStrip } from "./ShowStrip";
 import { StepRail } from "./StepRail";
+import { UnsentBar } from "./UnsentBar";
 
 type Lit = string[];
 const steps: Record<string, (show: Show, lit: Lit) => ReactNode> = {
@@ -81,6 +82,7 @@ function Opened({ show }: { show: Show }) {
       <ShowStrip show={show} onFindings={() => setFindingsOpen((is) => !is)} onAir={() => setOnAirOpen(true)} />
       <MachineBar />
       <AlarmBar />
+      <UnsentBar />
       <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
         <StepRail findings={show.findings} />
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>

@@ -49,10 +49,10 @@ export function TakesPanel({ show }: { show: Show }) {
 }
 
 function TakeDetail({ take, show }: { take: Take; show: Show }) {
-  const amend = useCommand(`takes/${take.id}/amend`, "takes");
+  const amend = useCommand(`takes/${take.id}/amend`, "takes", take.name);
   const verify = useCommand<Verified>(`takes/${take.id}/verify`, "takes");
   const over = useCommand(`takes/${take.id}/over`, "takes");
-  const rename = useCommand(`takes/${take.id}/rename`, "takes");
+  const rename = useCommand(`takes/${take.id}/rename`, "takes", `A track of ${take.name}`);
   const [heard, setHeard] = useState<string | null>(null);
   const path = useShowPath();
   const closed = take.state === "closed";
