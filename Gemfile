@@ -24,6 +24,7 @@ gem "prawn-table", "~> 0.2.2"
 gem "puma", "~> 8.0"
 # jobs of the worker, in the same database
 gem "que", "~> 2.4"
+gem "parallel", "~> 1.27"
 gem "rackup", "~> 2.3"
 gem "openapi_first", "~> 1.4.3"
 gem "pg", "~> 1.5"

@@ -29,16 +29,20 @@ module Loomshuttle
       end
 
       # @param name [String] any name of a file made elsewhere
-      # @param taken [Array<String>] file names that are there already
+      # @param taken [#include?] file names that are there already
       # @param endings [Regexp] those that it may keep; another one becomes part of the name
       # @return [String] a safe name of its own, with the file's ending
       def imported(name, taken, endings: /\.(wav|wave|bwf|rf64)\z/i)
         name = name.scrub("-")
         ending = name[endings] || ".wav"
         base = safe(name.delete_suffix(ending), "file")
-        [base + ending, *(2..).lazy.map { |copy| "#{base} (#{copy})#{ending}" }.first(taken.size + 1)].find do |candidate|
-          !taken.include?(candidate)
-        end
+        (1..).lazy.map { |copy| (copy == 1) ? base + ending : "#{base} (#{copy})#{ending}" }.find { |candidate| !taken.include?(candidate) }
+      end
+
+      # @return [Array<String>] a name for each of several such files, no two alike
+      def all_imported(names, **how)
+        taken = Set.new
+        names.map { |name| imported(name, taken, **how).tap { |own| taken << own } }
       end
 
       def safe(name, otherwise)

@@ -9,10 +9,7 @@ module Loomshuttle
           import = parts.imports.get(args["import"])
           files = import ? parts.imports.files(import[:id]) : []
           landing = Actions::Landing.new(imports: parts.imports, tasks: tasks, folders: nil, data_folder: parts.data_folder)
-          files.each_with_index do |file, at|
-            step(at, files.size, "files")
-            landing.look(import, file)
-          end
+          each_file(files) { |file| landing.look(import, file) }
           finish {}
         end
       end

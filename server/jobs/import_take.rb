@@ -15,10 +15,8 @@ module Loomshuttle
           @rate_hz = given["rate_hz"]
           placed = given["places"].group_by { |place| place["file"] }
           files = parts.imports.files(@import[:id]).select { |file| placed.key?(file[:number]) }
-          rows = files.each_with_index.flat_map { |file, at|
-            step(at, files.size, "files")
-            bring(file, placed[file[:number]])
-          }
+          names = Loomshuttle::Capture::FileName.all_imported(files.map { |file| file[:title] })
+          rows = each_file(files.zip(names)) { |file, name| bring(file, name, placed[file[:number]]) }.flatten
           File.binwrite(File.join(staged, "take.overview"), Loomshuttle::Capture::Overview.of(rows.sort_by! { |row| row[:track] }.map { |row| row.delete(:extremes) }))
           keep(given["name"], rows)
         end
@@ -33,8 +31,7 @@ module Loomshuttle
         def folder = "#{parts.shows.place(@import[:show_id])[:folder]}/import-#{@import[:uid][0, 8]}"
 
         # @return [Array<Hash>] rows of take_files, with the extremes of each
-        def bring(file, places)
-          name = Loomshuttle::Capture::FileName.imported(file[:title], Dir.children(staged))
+        def bring(file, name, places)
           target = File.join(staged, name)
           (file[:holds]["sample_rate_hz"] == @rate_hz) ? copy(source(file), target) : convert(source(file), target, @rate_hz, codec(file), file[:title])
           tally = tally(target)

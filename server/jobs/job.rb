@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "etc"
+require "parallel"
 require "que"
 
 module Loomshuttle
@@ -24,7 +26,9 @@ module Loomshuttle
 
         # Progress is told this often.
         TELL_S = 0.3
-        private_constant :TELL_S
+        # So many files at once; engine and server come first all the same, for the worker is nice.
+        AT_ONCE = Etc.nprocessors
+        private_constant :TELL_S, :AT_ONCE
 
         class << self
           # @return [Parts] what jobs work with, set once by the process that runs them
@@ -77,6 +81,19 @@ module Loomshuttle
 
           @told_s = now_s
           raise Stopped unless tasks.progress(@task_id, done, of, unit)
+        end
+
+        # Does the same to each of several files, as many at once as the machine has cores; told as they are done.
+        #
+        # @param of [Integer] with what is to be done besides
+        # @return [Array] what the block answers, in the order of the files
+        # @raise [Stopped]
+        def each_file(files, of: files.size)
+          done, lock = 0, Mutex.new
+          step(0, of, "files")
+          Parallel.map(files, in_threads: AT_ONCE) do |file|
+            yield(file).tap { lock.synchronize { step(done += 1, of, "files") } }
+          end
         end
 
         # The effect, the task's end and the job's in one transaction.

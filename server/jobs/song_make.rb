@@ -13,11 +13,7 @@ module Loomshuttle
           clear
           FileUtils.mkdir_p(staged, mode: 0o700)
           files = parts.imports.files(@import[:id]).to_h { |file| [file[:number], file] }
-          stems = given["stems"].each_with_index.map do |stem, at|
-            step(at, given["stems"].size + 1, "files")
-            bring(files.fetch(stem["file"]), stem, given["rate_hz"], given["keep"])
-          end
-          step(stems.size, stems.size + 1, "files")
+          stems = each_file(places(given, files), of: given["stems"].size + 1) { |stem, file, name, original| bring(stem, file, name, original, given["rate_hz"]) }
           whole = Files::Loudness.of_command(stems.map { |stem| File.join(staged, stem[:file]) }) { |*command| program(*command, field: given["title"]) }
           File.binwrite(File.join(staged, "song.overview"), Loomshuttle::Capture::Overview.of(stems.flat_map { |stem| stem.delete(:extremes) }))
           keep(given, stems, whole)
@@ -37,11 +33,19 @@ module Loomshuttle
         def staged = File.join(songs_folder, ".making-#{@import[:uid]}")
         def remains = [staged, File.join(songs_folder, id)]
 
-        def bring(file, stem, rate_hz, keep)
-          name = Loomshuttle::Capture::FileName.imported("#{file[:title].sub(/\.\w{2,4}\z/, "")}.wav", Dir.children(staged))
+        # @return [Array<Array>] each stem with its file, its name here, and where its original is kept, if it is
+        def places(given, files)
+          files = given["stems"].map { |stem| files.fetch(stem["file"]) }
+          names = Loomshuttle::Capture::FileName.all_imported(files.map { |file| "#{file[:title].sub(/\.\w{2,4}\z/, "")}.wav" })
+          originals = given["keep"] ? Loomshuttle::Capture::FileName.all_imported(files.map { |file| file[:title] }, endings: /\.\w{2,4}\z/) : []
+          given["stems"].zip(files, names, originals.map { |name| File.join("originals", name) })
+        end
+
+        # @return [Hash] the stem's row, with its extremes
+        def bring(stem, file, name, original, rate_hz)
           target = File.join(staged, name)
           convert(source(file), target, rate_hz, "pcm_s24le", file[:title])
-          original = keep_original(file) if keep
+          keep_original(file, original) if original
           tally = tally(target)
           channels = file[:holds]["channels"]
           {name: stem["name"], role: stem["role"], file: name, original: original, channels: channels, sample_rate_hz: rate_hz, frames: tally.frames,
@@ -49,12 +53,9 @@ module Loomshuttle
            extremes: (1..channels).map { |channel| tally.extremes(channel) }}
         end
 
-        def keep_original(file)
-          folder = File.join(staged, "originals")
-          FileUtils.mkdir_p(folder, mode: 0o700)
-          name = Loomshuttle::Capture::FileName.imported(file[:title], Dir.children(folder), endings: /\.\w{2,4}\z/)
-          FileUtils.cp(source(file), File.join(folder, name))
-          "originals/#{name}"
+        def keep_original(file, original)
+          FileUtils.mkdir_p(File.dirname(File.join(staged, original)), mode: 0o700)
+          FileUtils.cp(source(file), File.join(staged, original))
         end
 
         def keep(given, stems, whole)
