@@ -2,7 +2,7 @@
 
 # What many shows, songs and browsers cost, against few of them, in one run on one machine:
 #
-#   bundle exec ruby bench/library.rb [songs] [shows] [browsers] [memory]
+#   bundle exec ruby bench/library.rb [songs] [shows] [browsers] [memory] [imports]
 require "bundler/setup"
 $LOAD_PATH.unshift File.expand_path("../spec", __dir__)
 require "tmpdir"
@@ -31,7 +31,7 @@ module Loomshuttle
     def installation(*processes)
       folder = Dir.mktmpdir("loomshuttle-bench")
       File.chmod(0o711, folder)
-      installation = Installation.new(folder).start(*processes)
+      installation = Installation.new(folder).start(*processes, environment: {"LOOMSHUTTLE_SOURCES" => Dir.tmpdir})
       yield installation, Server::Store::Database.connect(installation.services.database_url)
     ensure
       installation&.stop
@@ -123,6 +123,59 @@ module Loomshuttle
     end
 
     def cpu_s(pid) = File.read("/proc/#{pid}/stat").split.values_at(13, 14).sum(&:to_i) / 100.0
+
+    # 2,004 files at another rate, twelve a take, against the decoders alone, with as many at once as there are
+    # cores; then the same beside a recording of 32 lanes.
+    def imports
+      sources = Dir.mktmpdir("loomshuttle-files")
+      folders = Array.new(167) { |n| File.join(sources, "night-#{n}").tap { |folder| Dir.mkdir(folder) } }
+      samples = Array.new(IMPORT_S * 44_100) { |n| (10_000 * Math.sin(n * 0.05)).round }
+      bytes = WavFiles.pcm16(samples, rate: 44_100)
+      folders.each { |folder| 12.times { |n| File.binwrite(File.join(folder, format("%02d.wav", n + 1)), bytes) } }
+      decoders_s = decode_alone(sources)
+      installation("standin", "engine", "server", "worker") { |installation, _| report_imports("alone", installation, folders, decoders_s) }
+      installation("standin", "engine", "server", "worker") do |installation, _|
+        record(installation, 32)
+        report_imports("beside 32 lanes", installation, folders, decoders_s)
+        before = installation.engine(do: "status")
+        last = installation.engine(do: "stop")
+        puts format("recording meanwhile: %.0f s, %d blocks lost, %d frames lost by the device, longest block %.1f ms", last["frames"] / 48_000.0, last["lost_blocks"], before["device"]["lost_in_frames"], before["device"]["longest_ms"])
+      end
+    ensure
+      FileUtils.rm_rf(sources)
+    end
+
+    IMPORT_S = 5
+
+    def decode_alone(sources)
+      target = Dir.mktmpdir("loomshuttle-decoded")
+      command = "cd #{sources} && ls */*.wav | nice -n 10 xargs -P #{Etc.nprocessors} -I{} sh -c 'ffmpeg -nostdin -v error -y -i {} -map 0:a:0 -af aresample=resampler=soxr:precision=28 -ar 48000 -c:a pcm_s24le -rf64 auto -f wav #{target}/$(echo {} | tr / -)'"
+      timed { system(command, exception: true) } / 1000
+    ensure
+      FileUtils.rm_rf(target)
+    end
+
+    def record(installation, lanes)
+      installation.wait("the device") { installation.engine(do: "status").dig("device", "state") == "running" }
+      tracks = (1..lanes).map { |lane| {key: "rec/track/#{lane}", name: "Lane #{lane}", file: format("%02d Lane %d", lane, lane), lanes: [lane]} }
+      installation.engine(do: "record", plan: {uid: SecureRandom.uuid, number: 1, show: "night", sample_rate_hz: 48_000, margin_bytes: 1_000_000, tracks: tracks})
+    end
+
+    def report_imports(what, installation, folders, decoders_s)
+      seconds = timed { bring_in(installation, folders) } / 1000
+      puts format("%d files %s: %.0f s; the decoders alone %.0f s; ratio %.2f", folders.size * 12, what, seconds, decoders_s, seconds / decoders_s)
+    end
+
+    def bring_in(installation, folders)
+      imports = "#{installation.show}/imports"
+      ids = folders.map { |folder| installation.api("post", imports, {folder: folder}).last.fetch("id") }
+      tasks = ids.map do |id|
+        plan = installation.wait("the look", seconds: 3600) { installation.api("get", "#{imports}/#{id}").last.then { |now| now if now["files"].all? { |file| file["holds"] } } }
+        places = plan["tracks"].each_with_index.map { |track, at| {file: at + 1, channel: 1, track: track["id"]} }
+        installation.api("post", "#{imports}/#{id}/accept", {places: places, convert: true}).last.fetch("task")
+      end
+      tasks.each { |task| installation.wait("task #{task}", seconds: 3600) { installation.api("get", "/api/tasks/#{task}").last["state"] == "done" } }
+    end
 
     # All processes of an idle show of 32 lanes; what they share is counted once (PSS).
     def memory

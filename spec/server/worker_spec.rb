@@ -181,13 +181,14 @@ RSpec.describe "The worker" do
       expect([takes.count { |one| one["name"] == "Killed" }, leftovers]).to eq([1, []])
     end
 
-    it "goes on when the database was killed under it" do
+    it "goes on when database, worker and server were killed under it" do
       _, task_id = long_import("Database")
       under_way(task_id)
+      @installation.kill("server")
       @installation.stop_database
-      @installation.kill("worker", "KILL")
+      @installation.kill("worker")
       @installation.restart_database
-      @installation.start("worker")
+      @installation.start("server", environment: {"LOOMSHUTTLE_SOURCES" => @sources}).start("worker")
       expect(ended(task_id)["state"]).to eq("done")
       expect(takes.count { |one| one["name"] == "Database" }).to eq(1)
     end

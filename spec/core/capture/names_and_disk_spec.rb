@@ -18,6 +18,9 @@ RSpec.describe Loomshuttle::Capture::FileName do
 
   it "gives a file made elsewhere a safe name of its own, with its ending" do
     names = [["a/b.WAV", []], ["kick.wav", ["kick.wav", "kick (2).wav"]], ["no ending", []], ["\xFFbad.wav", []], ["...wav", []]]
+    many = described_class.all_imported(["Kick.wav", "kick.wav", "Kick.wav", "Kick (2).wav", *["x/y.wav"] * 1500])
+    expect(many.first(4)).to eq(["Kick.wav", "kick.wav", "Kick (2).wav", "Kick (2) (2).wav"])
+    expect(many.uniq.size).to eq(1504)
     expect(names.map { |name, taken| described_class.imported(name, taken) }).to eq(["a-b.WAV", "kick (3).wav", "no ending.wav", "-bad.wav", "file.wav"])
   end
 
