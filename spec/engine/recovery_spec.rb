@@ -112,6 +112,8 @@ RSpec.describe Loomshuttle::Engine::Recovery do
       engine = EngineInProcess.new(@folder).start
       engine.running
       engine.wait { engine.recording&.fetch("state") == "recording" }
+      now = engine.recording["frames"]
+      engine.wait { engine.recording["frames"] > now + 1000 }
       engine.stop
       engine.halt
       first, second = log(folder).stretches.select { |stretch| stretch.track == "t1" }

@@ -20,6 +20,7 @@ RSpec.describe "A clock that is set while a take runs" do
 
   def status = @installation.engine(do: "status")
   def take = status["recording"]
+  def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
   def log = Loomshuttle::Engine::Journal.read(File.join(@installation.folder, "takes/night/take-001"))
 
   def start
@@ -35,6 +36,7 @@ RSpec.describe "A clock that is set while a take runs" do
       @installation.start("standin")
       start
       tracks = [{key: "t1", name: "Kick", file: "01 Kick", lanes: [1]}]
+      began_s = now_s
       @installation.engine(do: "record", plan: {uid: SecureRandom.uuid, number: 1, show: "night", sample_rate_hz: 48_000, margin_bytes: 1_000_000, preroll_s: 0, tracks: tracks})
       more(20_000)
       @clock.set(off_s)
@@ -45,7 +47,8 @@ RSpec.describe "A clock that is set while a take runs" do
       more(20_000)
       expect(@installation.engine(do: "stop")).to include("reason" => "stopped by hand")
       gap_s = log.stretches.each_cons(2).sum { |before, after| after.from_frame - before.to_frame } / 48_000.0
-      expect([log.state, log.stretches.size, gap_s]).to match(["closed", 2, be_between(0, 120)])
+      # Frames that a busy machine lost end stretches too.
+      expect([log.state, log.stretches.size, gap_s]).to match(["closed", be >= 2, be_between(0, now_s - began_s)])
     end
   end
 end
