@@ -580,10 +580,15 @@ RSpec.describe "Rig and patch" do
     page.find("#cell-0-1").click
     page.find("[role=grid]").send_keys("Lost?")
     page.find("input[aria-label='Source']").send_keys(:enter)
-    page.assert_text("The database does not answer; nothing was changed.")
+    page.assert_text("One change is not kept yet: Source of Hurdy-gurdy (Lost?). The database does not answer; nothing was changed.")
     @installation.restart_database
     @installation.wait("the show") { @installation.api("get", @installation.show).first == 200 }
     expect(row(1)["name"]).to eq("Hurdy-gurdy")
+    page.click_button("Keep it now")
+    page.assert_no_text("not kept yet")
+    expect(row(1)["name"]).to eq("Lost?")
+    page.click_button("Undo")
+    @installation.wait("the name of before") { row(1)["name"] == "Hurdy-gurdy" }
   end
 
   [%w[Paper paper], %w[Patch sheet], %w[Patch table], %w[Patch mixes]].each do |step, name|

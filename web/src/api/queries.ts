@@ -209,7 +209,7 @@ export function useCommand<T = unknown>(
     onSettled: () => client.invalidateQueries({ queryKey: [invalidates] }),
     onError: (error, body) => {
       if (typed !== undefined && unanswered(error))
-        return keepUnsent({ path: whole, body, show: null, label: typed, typed: wordsIn(body) });
+        return keepUnsent({ path: whole, body, show: null, label: typed, typed: wordsIn(body), why: error.message });
       return needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error");
     },
   });
@@ -272,7 +272,7 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
     mutationFn: (body: Versioned<Path>) => change(client, id, path, body),
     onSuccess: () => after?.(),
     onError: async (error, body) => {
-      if (path === "edits" && unanswered(error)) return waits(id, body);
+      if (path === "edits" && unanswered(error)) return waits(id, body, error.message);
       const field = error instanceof ApiError ? error.field : "";
       if (needsAsking(error)) return ask(takeRuns(error), () => command.mutate({ ...body, during_take: true }));
       if (field === "version" || field === "meanwhile") await readAnew(client, id).catch(() => undefined);
@@ -290,15 +290,15 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
     const version = body.version ?? client.getQueryData<Show>(["show", id])?.version ?? 1;
     const edit = path === "edits" ? { ...body, version, request: crypto.randomUUID() } : body;
     // What is typed behind something that waits for the server waits behind it.
-    if (path === "edits" && anyUnsent()) waits(id, edit);
+    if (path === "edits" && anyUnsent()) waits(id, edit, "");
     else command.mutate(edit);
   };
 }
 
 /** Keeps an edit that nobody has answered. */
-function waits(id: number, body: object) {
+function waits(id: number, body: object, why: string) {
   const { label, edit } = body as { label?: string; edit: { kind: string } };
-  keepUnsent({ path: ofShow(id, "edits"), body, show: id, label: label ?? "An edit", typed: wordsOfEdit(edit) });
+  keepUnsent({ path: ofShow(id, "edits"), body, show: id, label: label ?? "An edit", typed: wordsOfEdit(edit), why });
 }
 
 /** What changes the show, and the version that was looked at when it was begun. */

@@ -12,6 +12,8 @@ export interface Unsent {
   /** What it is called, and what was typed. */
   label: string;
   typed: string;
+  /** Why nobody answered. */
+  why: string;
   /** Why it was not kept when it was sent again, and by which field that was refused. */
   fault: string | null;
   refused: string | null;

@@ -36,9 +36,9 @@ export function UnsentBar() {
       }
     >
       {unsent.length === 1 ? "One change is not kept yet" : `${unsent.length} changes are not kept yet`}
-      {connected ? ": " : ", because the server does not answer: "}
+      {": "}
       {unsent.slice(0, SHOWN).map(words).join("; ")}
-      {unsent.length > SHOWN && `; and ${unsent.length - SHOWN} more`}.
+      {unsent.length > SHOWN && `; and ${unsent.length - SHOWN} more`}. {!refused && unsent.find(({ why }) => why)?.why}
     </Alert>
   );
 }
