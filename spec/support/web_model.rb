@@ -16,19 +16,33 @@ module WebModel
 
   def call(file, name, *arguments) = evaluate(file, "module.#{name}(...given)", arguments)
 
+  # One Node for all calls: it reads a question a line, and answers on a line.
+  ASKED = <<~JS
+    import readline from "node:readline";
+    const plain = (key, value) => value instanceof Map || value instanceof Set ? [...value] : value;
+    for await (const line of readline.createInterface({input: process.stdin})) {
+      const {path, script, given} = JSON.parse(line);
+      try {
+        const answer = new Function("module", "given", `return ${script}`)(await import(path), given);
+        console.log(JSON.stringify({answer}, plain));
+      } catch (error) {
+        console.log(JSON.stringify({error: String(error.stack ?? error)}));
+      }
+    }
+  JS
+
   # @param script [String] JavaScript over `module` (the model) and `given` (the arguments);
   #   maps and sets come back as lists
   def evaluate(file, script, given = [])
-    code = <<~JS
-      import * as module from #{JSON.generate(File.join(folder, "#{file}.js"))};
-      const given = #{JSON.generate(given)};
-      const plain = (key, value) => value instanceof Map || value instanceof Set ? [...value] : value;
-      process.stdout.write(JSON.stringify({answer: #{script}}, plain));
-    JS
-    out, error, status = Open3.capture3("node", "--input-type=module", "-e", code)
-    raise error unless status.success?
+    node.puts JSON.generate(path: File.join(folder, "#{file}.js"), script: script, given: given)
+    said = JSON.parse(node.gets)
+    raise said["error"] if said["error"]
 
-    JSON.parse(out)["answer"]
+    said["answer"]
+  end
+
+  def node
+    @node ||= IO.popen(["node", "--input-type=module", "-e", ASKED], "r+").tap { |io| at_exit { io.close } }
   end
 
   def folder
