@@ -25,7 +25,10 @@ gem "puma", "~> 8.0"
 # jobs of the worker, in the same database
 gem "que", "~> 2.4"
 gem "parallel", "~> 1.27"
+gem "rqrcode", "~> 3.1"
 gem "rackup", "~> 2.3"
+# whoever guesses codes is slowed down, then locked out
+gem "rack-attack", "~> 6.8"
 gem "openapi_first", "~> 1.4.3"
 gem "pg", "~> 1.5"
 gem "sequel", "~> 5.110"

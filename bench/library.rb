@@ -4,6 +4,7 @@
 #
 #   bundle exec ruby bench/library.rb [songs] [shows] [browsers] [memory] [imports]
 require "bundler/setup"
+$stdout.sync = true
 $LOAD_PATH.unshift File.expand_path("../spec", __dir__)
 require "tmpdir"
 require "support/installation"
@@ -139,11 +140,11 @@ module Loomshuttle
 
     def cpu_s(pid) = File.read("/proc/#{pid}/stat").split.values_at(13, 14).sum(&:to_i) / 100.0
 
-    # 2,004 files at another rate, twelve a take, against the decoders alone, with as many at once as there are
+    # 2,004 files (LOOMSHUTTLE_TAKES: of how many takes) at another rate, twelve a take, against the decoders alone, with as many at once as there are
     # cores; then the same beside a recording of 32 lanes.
     def imports
       sources = Dir.mktmpdir("loomshuttle-files")
-      folders = Array.new(167) { |n| File.join(sources, "night-#{n}").tap { |folder| Dir.mkdir(folder) } }
+      folders = Array.new(Integer(ENV.fetch("LOOMSHUTTLE_TAKES", "167"))) { |n| File.join(sources, "night-#{n}").tap { |folder| Dir.mkdir(folder) } }
       samples = Array.new(IMPORT_S * 44_100) { |n| (10_000 * Math.sin(n * 0.05)).round }
       bytes = WavFiles.pcm16(samples, rate: 44_100)
       folders.each { |folder| 12.times { |n| File.binwrite(File.join(folder, format("%02d.wav", n + 1)), bytes) } }
@@ -189,7 +190,13 @@ module Loomshuttle
         places = plan["tracks"].each_with_index.map { |track, at| {file: at + 1, channel: 1, track: track["id"]} }
         installation.api("post", "#{imports}/#{id}/accept", {places: places, convert: true}).last.fetch("task")
       end
-      tasks.each { |task| installation.wait("task #{task}", seconds: 3600) { installation.api("get", "/api/tasks/#{task}").last["state"] == "done" } }
+      tasks.each { |task| installation.wait("task #{task}", seconds: 3600) { ended?(installation.api("get", "/api/tasks/#{task}").last) } }
+    end
+
+    def ended?(task)
+      raise "#{task["subject"]}: #{task["words"]}" if task["state"] == "failed"
+
+      task["state"] == "done"
     end
 
     # All processes of an idle show of 32 lanes; what they share is counted once (PSS).

@@ -5,16 +5,21 @@ require "json"
 require "securerandom"
 
 module Loomshuttle
-  # Passwords of the private database, made when somebody first asks and kept in a file that nobody else
-  # may read.
+  # Words that programs of one installation know of each other, made when somebody first asks and kept in a
+  # file that nobody else may read.
   #
-  #   Secrets.of("/srv/show").own   # => what the server's ordinary role says
+  #   Secrets.of("/srv/show").own   # => what the server's ordinary role says to the database
   class Secrets
-    def self.of(data) = new(File.join(data, "run/database.json"))
+    # Passwords of the private database.
+    def self.of(data) = new(File.join(data, "run/database.json"), %w[admin own])
+
+    # What the front door and the server say to each other, and with what codes are digested.
+    def self.door(data) = new(File.join(data, "run/door.json"), %w[word key])
 
     # @param path [String] its folder is made if it is not there
-    def initialize(path)
-      @path = path
+    # @param names [Array<String>]
+    def initialize(path, names)
+      @path, @names = path, names
     end
 
     # @return [String] of the role that looks after the database
@@ -22,6 +27,12 @@ module Loomshuttle
 
     # @return [String] of the role that the server works as
     def own = all.fetch("own")
+
+    # @return [String] by which nginx is known
+    def word = all.fetch("word")
+
+    # @return [String] for digests of codes
+    def key = all.fetch("key")
 
     private
 
@@ -36,7 +47,7 @@ module Loomshuttle
     def make
       FileUtils.mkdir_p(File.dirname(@path), mode: 0o700)
       draft = "#{@path}.#{Process.pid}"
-      File.write(draft, JSON.generate(%w[admin own].to_h { |role| [role, SecureRandom.hex(24)] }), perm: 0o600)
+      File.write(draft, JSON.generate(@names.to_h { |role| [role, SecureRandom.hex(24)] }), perm: 0o600)
       File.link(draft, @path)
     rescue Errno::EEXIST
       nil

@@ -5,6 +5,8 @@ require_relative "paper"
 require_relative "runtime"
 require_relative "files"
 require_relative "cluster"
+require_relative "secrets"
+require_relative "front_door"
 require "cgi"
 require "sequel"
 
@@ -18,7 +20,7 @@ module Loomshuttle
       def codec = Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
 
       # @param environment [Hash{String => String}] see boot/services.rb
-      # @return [App] with everything behind it running
+      # @return [#call] a Rack application with everything behind it running
       def app(environment = ENV, clock: -> { Time.now })
         data = environment.fetch("LOOMSHUTTLE_DATA")
         folder = File.join(data, "takes")
@@ -28,14 +30,23 @@ module Loomshuttle
         kept_address = Store::DeskAddress.new(database, changes, Links::DeskAddress.loopback(Integer(environment.fetch("LOOMSHUTTLE_OSC_PORT"))))
         lines = lines(data, environment, kept_address.now)
         known = {kept_address: kept_address, hub: Hub.new, clock: clock, running: RunningTake.new(lines[:engine], stores[:on_air])}
+        known[:entrance] = Entrance.new(FrontDoor.wish(data), port: environment["LOOMSHUTTLE_DOOR_PORT"].to_i)
+        devices = Store::Devices.new(database, changes, key: Secrets.door(data).key, clock: clock)
         desk = desk(database, lines, stores, known)
         workspaces = Workspaces.new(shows: stores[:shows], takes: stores[:takes], running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
         keeper = keeper(folder, stores, lines, workspaces, clock)
         sources = SourceFolders.new(more: environment.fetch("LOOMSHUTTLE_SOURCES", "").split(":"))
-        parts = {**stores, **lines, **known, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}
+        parts = {**stores, **lines, **known, devices: devices, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}
+        changes.on("devices") { |said| known[:hub].dismiss(said[:id]) }
         told(changes, parts)
         live(lines, parts)
-        App.new(**parts, **actions(parts))
+        behind_the_door(App.new(**parts, **actions(parts)), data, parts[:devices])
+      end
+
+      # Who it is, then whether he may and what he asks for, then what is done.
+      def behind_the_door(app, data, devices)
+        contract = Contract.new(app, File.join(ROOT, "api/openapi.yaml"))
+        Door.new(Guesses.slowed(contract), devices: devices, word: Secrets.door(data).word)
       end
 
       # @return [Hash{Symbol => Object}]
@@ -120,7 +131,7 @@ module Loomshuttle
           Runtime::Loop.start("bin", pause_s: 3600, retry_s: 60) { [shows, landing].each(&:sweep) }
         end
       end
-      private_class_method :lines, :desk, :keeper, :told, :aim, :live, :actions, :keep_shows
+      private_class_method :behind_the_door, :lines, :desk, :keeper, :told, :aim, :live, :actions, :keep_shows
     end
   end
   load_part("server", Server)

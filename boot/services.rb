@@ -12,7 +12,7 @@ module Loomshuttle
   # the demo's supervisor, the specs and the bench, so that all run the very same thing.
   class Services
     ROOT = File.expand_path("..", __dir__)
-    PORTS = %w[http osc postgres].freeze
+    PORTS = %w[http osc postgres door].freeze
 
     # What nobody else on this machine has to look into.
     PRIVATE = %w[run takes songs import].freeze
@@ -58,6 +58,7 @@ module Loomshuttle
       {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => [*real_time, "bundle", "exec", "ruby", "boot/engine.rb"],
        "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
        "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"],
+       "door" => ["bundle", "exec", "ruby", "boot/front_door.rb"],
        "worker" => ["nice", "-n", "10", "bundle", "exec", "ruby", "boot/worker.rb"]}
     end
 

@@ -10,7 +10,8 @@ module Loomshuttle
       set :show_exceptions, false
       set :raise_errors, false
       set :static, false
-      set :host_authorization, permitted_hosts: %w[127.0.0.1 localhost]
+      # Door looks at the host.
+      set :host_authorization, permitted_hosts: []
       # Only this application's own files, and no other site may frame it.
       CSP = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-src 'self'; frame-ancestors 'self'"
       DIST = File.join(ROOT, "web/dist")
@@ -20,7 +21,7 @@ module Loomshuttle
                ".woff2" => "font/woff2",
                ".svg" => "image/svg+xml"}.freeze
       # What the routes read, and what they do.
-      STORES = %i[workspaces shelf history templates takes alarms on_air songs tasks folders running engine desk hub clock].freeze
+      STORES = %i[workspaces shelf history templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock].freeze
       ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen].freeze
       private_constant :CSP, :DIST, :TYPES, :STORES, :ACTIONS
 
@@ -71,13 +72,14 @@ module Loomshuttle
         fail_with(500, field: "server", value: nil, allowed: "", message: "Something went wrong in the server; nothing was changed.")
       end
 
-      register Api::Shows, Api::OpenShow, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms, Api::Library, Api::Songs, Api::Tasks, Api::Imports
+      register Api::Shows, Api::OpenShow, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms, Api::Library, Api::Songs, Api::Tasks,
+        Api::Imports, Api::Door
 
       get "/api/events" do
-        lines, wanted = hub, LevelsWanted.parse(rate_hz: params["rate_hz"], lanes: params["lanes"], desk: params["desk"])
+        lines, device, wanted = hub, visitor.device, LevelsWanted.parse(rate_hz: params["rate_hz"], lanes: params["lanes"], desk: params["desk"])
         [200,
           {"content-type" => "text/event-stream", "cache-control" => "no-store", "connection" => "close", "x-accel-buffering" => "no"},
-          ->(io) { lines.add(io, wanted) }]
+          ->(io) { lines.add(io, wanted, device: device) }]
       end
 
       get("/assets/*") { file(File.join("assets", File.basename(params["splat"].first)), "public, max-age=31536000, immutable") }
@@ -97,9 +99,16 @@ module Loomshuttle
       def fail_with(status, fault) = halt(status, {"content-type" => "application/json"}, JSON.generate(error: fault))
       def refuse(refusal) = fail_with(422, refusal.to_data.compact.merge(value: refusal.value, message: refusal.why))
 
-      # Who edits: a name that people gave themselves, and the browser it comes from.
+      # @return [Visitor] the contract lets nobody else through
+      def visitor = env.fetch(Visitor::KEY)
+
+      # Who edits, and in which browser. A device is who it was let in as; whoever sits at this machine says a name of
+      # his own.
       def author
-        Store::History::Author.new(who: CGI.unescape(env["HTTP_X_WHO"].to_s)[0, 60].scrub, client: env["HTTP_X_CLIENT"].to_s[0, 60])
+        client = env["HTTP_X_CLIENT"].to_s[0, 60]
+        return Store::History::Author.new(who: visitor.name, client: "device #{visitor.device} #{client}") if visitor.device
+
+        Store::History::Author.new(who: CGI.unescape(env["HTTP_X_WHO"].to_s)[0, 60].scrub, client: client)
       end
 
       # A clear word to whoever must redo: what came in between.

@@ -5,7 +5,8 @@ require "openapi_first"
 module Loomshuttle
   module Server
     # Checks every request by api/openapi.yaml before any of our code sees it, and answers
-    # a bad one in our own error form.
+    # a bad one in our own error form. What an operation asks of whoever calls it (x-may) stands
+    # there too, and is refused here.
     class Contract
       def initialize(app, path)
         @app = app
@@ -27,10 +28,11 @@ module Loomshuttle
         return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
         return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX
 
-        refused = refused_body(env)
+        request = Rack::Request.new(env)
+        refused = refused_visitor(env[Visitor::KEY], @definition.request(request).operation) || refused_body(env)
         return refused if refused
 
-        failure = @definition.validate_request(Rack::Request.new(env)).error
+        failure = @definition.validate_request(request).error
         failure ? answer(failure) : @app.call(env)
       rescue FloatDomainError
         refuse(400, "body", nil, "numbers that are finite, such as a version from 1")
@@ -47,6 +49,16 @@ module Loomshuttle
       private_constant :STATUS
 
       private
+
+      # An operation that says nothing is for whoever may do everything.
+      def refused_visitor(visitor, operation)
+        wanted = operation ? operation["x-may"] || Visitor::MAY.last : Visitor::ANYONE
+        return nil if wanted == Visitor::ANYONE || visitor&.may?(wanted)
+        return refuse(401, "device", nil, "a device that was let in: ask for a code") unless visitor
+
+        respond(403, {field: "may", value: visitor.may, allowed: wanted, faults: [],
+                      message: "This device may #{visitor.may}; for this one must be let in to #{wanted}."})
+      end
 
       # What no field can hold is refused as a whole, before anything looks into it: a body without
       # a type, bytes that are no UTF-8, and the one sign that no text in the database may have.

@@ -11,7 +11,7 @@ module Loomshuttle
     #   hub.publish_each("frame") { |wanted| wanted.of(frame) }      # to each what it wants
     class Hub
       BUFFER_BYTES_MAX = 512 * 1024
-      Client = Struct.new(:buffer, :wanted)
+      Client = Struct.new(:buffer, :wanted, :device)
       private_constant :BUFFER_BYTES_MAX, :Client
 
       def initialize
@@ -24,7 +24,11 @@ module Loomshuttle
 
       # @param io [IO] a browser's socket, headers already sent
       # @param wanted [Object] what this one wants to be told; lines that want the same are equal
-      def add(io, wanted = nil) = @inbox << -> { come(io, wanted) }
+      # @param device [Integer, nil] the one that was let in
+      def add(io, wanted = nil, device: nil) = @inbox << -> { come(io, wanted, device) }
+
+      # Closes the lines of a device. Its browser comes again at once, as whoever it is then.
+      def dismiss(device) = @inbox << -> { @clients.each { |io, client| io.close if client.device == device && !io.closed? } }
 
       # @param event [String]
       # @param data [Object] plain data
@@ -43,13 +47,13 @@ module Loomshuttle
 
       def work
         @inbox.pop.call
-        @clients.each_pair { |io, client| flush(io, client.buffer) }
+        @clients.each_pair { |io, client| flush(io, client.buffer) unless io.closed? }
         @clients.delete_if { |io, _| io.closed? }
       end
 
-      def come(io, wanted)
+      def come(io, wanted, device)
         known = @newest.filter_map { |event, compose| compose.call(wanted, true)&.then { |data| text(event, data) } }
-        @clients[io] = Client.new("retry: 1000\n\n#{known.join}", wanted)
+        @clients[io] = Client.new("retry: 1000\n\n#{known.join}", wanted, device)
       end
 
       def tell_each(event, compose)

@@ -57,8 +57,7 @@ module Loomshuttle
           FileUtils.mkdir_p(File.dirname(final), mode: 0o700)
           File.rename(staged, final)
           finish("The take is there.") do
-            number = parts.takes.next_number(@import[:show_id])
-            take = {show_id: @import[:show_id], uid: uid, number: number, folder: folder, name: name.to_s.empty? ? "Take #{number}" : name, origin: "imported",
+            take = {show_id: @import[:show_id], uid: uid, folder: folder, name: (name unless name.to_s.empty?), origin: "imported",
                     sample_rate_hz: @rate_hz, frames: rows.map { |row| row[:frames] }.max, bytes: rows.uniq { |row| row[:file] }.sum { |row| row[:bytes] }, state: "closed"}
             parts.takes.create(take, rows.map { |row| row.except(:bytes) })
             parts.imports.state(@import[:id], "made")

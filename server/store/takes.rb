@@ -44,13 +44,17 @@ module Loomshuttle
 
         def next_number(show_id) = (@database[:takes].where(show_id: show_id).max(:number) || 0) + 1
 
-        # An imported one.
+        # An imported one. Its number is settled while the show's row is held: two that end at the same moment
+        # do not take the same.
         #
+        # @param take [Hash] columns; without a name it is called by its number
         # @param files [Array<Hash>] {track:, file:, channel:, name:}
         # @return [Integer] id
         def create(take, files)
           @database.transaction do
-            id = @database[:takes].insert(take)
+            @database[:shows].where(id: take[:show_id]).for_update.get(:id)
+            number = take[:number] || next_number(take[:show_id])
+            id = @database[:takes].insert({name: "Take #{number}", number: number, **take.compact})
             lay_files(id, files)
             @changes.say("takes", show: take[:show_id], id: id)
             id

@@ -176,8 +176,10 @@ end
 RSpec.describe Loomshuttle::Server::Contract do
   let(:app) { described_class.new(->(env) { [200, {}, [env["rack.input"]&.read.to_s]] }, File.join(Loomshuttle::ROOT, "api/openapi.yaml")) }
 
+  let(:visitor) { Loomshuttle::Server::Visitor::HERE }
+
   def ask(method, path, body = nil)
-    Rack::MockRequest.new(app).request(method, path, **(body ? {:input => body, "CONTENT_TYPE" => "application/json"} : {}))
+    Rack::MockRequest.new(app).request(method, path, "loomshuttle.visitor" => visitor, **(body ? {:input => body, "CONTENT_TYPE" => "application/json"} : {}))
   end
 
   it "lets a good request through with its body untouched" do
@@ -207,14 +209,14 @@ RSpec.describe Loomshuttle::Server::Contract do
   end
 
   it "refuses a body without a type" do
-    env = Rack::MockRequest.env_for("/api/shows/1/undo", :method => "POST", :input => "{\"version\":1}", "CONTENT_TYPE" => nil)
+    env = Rack::MockRequest.env_for("/api/shows/1/undo", :method => "POST", :input => "{\"version\":1}", "CONTENT_TYPE" => nil, "loomshuttle.visitor" => visitor)
     env.delete("CONTENT_TYPE")
     expect(app.call(env).first).to eq(415)
   end
 
   it "refuses a wrong method and a wrong type" do
     expect(ask("DELETE", "/api/alarms").status).to eq(405)
-    expect(Rack::MockRequest.new(app).post("/api/shows/1/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain").status).to eq(415)
+    expect(Rack::MockRequest.new(app).post("/api/shows/1/undo", :input => "version=1", "CONTENT_TYPE" => "text/plain", "loomshuttle.visitor" => visitor).status).to eq(415)
   end
 end
 

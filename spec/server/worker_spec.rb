@@ -170,6 +170,16 @@ RSpec.describe "The worker" do
       expect(@installation.wait("the files to go") { import_folders.none? { |name| Dir.children(File.join(@folder, "import", name)).size == 12 } }).to be(true)
     end
 
+    it "several of one show that end at the same moment have a number each" do
+      uploads = Array.new(8) { |n| bring({"kick.wav" => WavFiles.pcm16([n, 1, 2])}).first }
+      before = takes.map { |one| one["number"] }
+      tasks = uploads.map { |id| accept(id, [{file: 1, channel: 1, track: "rec/track/5"}]).last["task"] }
+      expect(tasks.map { |id| ended(id)["state"] }).to eq(["done"] * 8)
+      made = takes.reject { |one| before.include?(one["number"]) }
+      expect(made.map { |one| one["number"] }.uniq.size).to eq(8)
+      expect(made.map { |one| one["name"] }).to match_array(made.map { |one| "Take #{one["number"]}" })
+    end
+
     it "killed at any moment begins again, and its effect is there exactly once" do
       _, task_id = long_import("Killed")
       3.times do
