@@ -4,5 +4,5 @@
 require_relative "supervised"
 
 data = ENV.fetch("LOOMSHUTTLE_DATA") { File.join(Dir.home, "loomshuttle") }
-wanted = {"http" => 4600}.merge(Loomshuttle::Services::PORTS.to_h { |name| [name, ENV["LOOMSHUTTLE_#{name.upcase}_PORT"]&.to_i] }.compact)
+wanted = {"http" => 4600, "door" => 4643}.merge(Loomshuttle::Services::PORTS.to_h { |name| [name, ENV["LOOMSHUTTLE_#{name.upcase}_PORT"]&.to_i] }.compact)
 Loomshuttle::Supervised.new(data: data, ports: wanted).run

@@ -35,8 +35,9 @@ module Loomshuttle
         now
       end
 
+      # @param certificate [Boolean] of the authority's certificate rather than of the page
       # @return [String] the address as a picture
-      def qr(address) = RQRCode::QRCode.new(url(address)).as_svg(module_size: QR_PIXELS, viewbox: true, use_path: true, offset: 4 * QR_PIXELS, fill: "fff")
+      def qr(address, certificate: false) = RQRCode::QRCode.new("#{url(address)}#{"authority.crt" if certificate}").as_svg(module_size: QR_PIXELS, viewbox: true, use_path: true, offset: 4 * QR_PIXELS, fill: "fff")
 
       private
 

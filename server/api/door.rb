@@ -14,7 +14,7 @@ module Loomshuttle
           app.post("/api/door") { enter(*devices.let_in(given["code"], given["name"].strip)) }
           app.get("/api/door/way") { json entrance.now }
           app.put("/api/door/way") { json entrance.open(given["addresses"]) }
-          app.get("/api/door/way/:address/qr.svg") { content_type("image/svg+xml") && entrance.qr(params["address"]) }
+          app.get("/api/door/way/:address/:what.svg") { content_type("image/svg+xml") && entrance.qr(params["address"], certificate: params["what"] == "certificate") }
           app.post("/api/door/codes") { json devices.invite(given["may"]) }
           app.get("/api/door/devices") { json devices.list }
           app.put("/api/door/devices/:id") { devices.change(params["id"].to_i, given.slice("name", "may").transform_keys(&:to_sym)) && json(devices.list) }

@@ -73,6 +73,17 @@ module Loomshuttle
         def withdrawn = nil
         def broken = nil
 
+        # Asked of the database now and then, however often it is wanted to be known.
+        #
+        # @raise [Stopped] where somebody does not want it any more
+        def go_on!
+          now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+          return if @asked_s && now_s - @asked_s < TELL_S
+
+          @asked_s = now_s
+          raise Stopped unless tasks.wanted?(@task_id)
+        end
+
         # @param done, of [Integer]
         # @raise [Stopped]
         def step(done, of, unit)
@@ -136,7 +147,7 @@ module Loomshuttle
           output = +""
           loop do
             output << read.readpartial(4096) if read.wait_readable(TELL_S)
-            raise Stopped unless tasks.wanted?(@task_id)
+            go_on!
           end
         rescue EOFError
           _, status = Process.wait2(pid)

@@ -49,7 +49,7 @@ module Loomshuttle
             row = {name: name, may: found[:may], token_digest: Digest::SHA256.hexdigest(token)}
             Visitor.new(name: name, may: found[:may], device: @database[:devices].insert(row))
           end
-          raise BadInput.new(field: "code", value: nil, allowed: "a code that is shown now: it holds for five minutes and one device") unless let_in
+          raise BadInput.new(field: "code", value: code, allowed: "a code that is shown now: it holds for five minutes and one device") unless let_in
 
           [token, let_in]
         end

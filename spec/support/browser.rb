@@ -19,14 +19,15 @@ module Browser
     "--force-device-scale-factor=1",
     "--hide-scrollbars",
     "--window-size=1280,800",
-    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"].freeze
+    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE 127.0.0.2 , EXCLUDE localhost"].freeze
 
   module_function
 
-  def driver(app)
+  # @param flags [Array<String>] beside FLAGS
+  def driver(app, *flags)
     profile = Dir.mktmpdir("loomshuttle-chromium")
     at_exit { FileUtils.rm_rf(profile) }
-    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, "--user-data-dir=#{profile}"])
+    options = Selenium::WebDriver::Chrome::Options.new(binary: "/usr/bin/chromium", args: [*FLAGS, *flags, "--user-data-dir=#{profile}"])
     options.logging_prefs = {browser: "ALL"}
     # On a machine that does much else at the time the browser may take minutes over a page.
     patient = Selenium::WebDriver::Remote::Http::Default.new(read_timeout: 240)
@@ -47,3 +48,5 @@ module Browser
   end
 end
 Capybara.register_driver(:loom) { |app| Browser.driver(app) }
+# A device of the venue's network whose owner has said that he trusts the page.
+Capybara.register_driver(:device) { |app| Browser.driver(app, "--ignore-certificate-errors") }

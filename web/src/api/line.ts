@@ -34,7 +34,8 @@ export class Line {
   /** Opens the line, or another one. */
   want(levels: Levels | null) {
     const query = eventsQuery(levels);
-    if (this.asked === query && this.source) return;
+    // One that the server refused is closed for good: it is asked for anew.
+    if (this.asked === query && this.source && this.source.readyState !== EventSource.CLOSED) return;
     this.asked = query;
     if (this.source) this.old.push(this.source);
     const source = new EventSource(`/api/events${query}`);

@@ -225,6 +225,8 @@ function listener(client: QueryClient): (news: LineNews) => void {
     tell();
   }
   function broken() {
+    // The line of a device that was taken out is closed; another one is refused.
+    anew("door", "visitor");
     // What was known last stays, and is said to be old: a recorder that nobody hears is not one that stands still.
     connected = false;
     waiting = null;

@@ -4,6 +4,7 @@ import { useNotice } from "../ui/notice";
 import {
   type Alarm,
   ApiError,
+  type AtDoor,
   type AudioDevice,
   api,
   type Change,
@@ -18,6 +19,7 @@ import {
   type Folders,
   type Guide,
   type HistoryEntry,
+  type LetIn,
   type LibraryRole,
   type Loom,
   type OnAir,
@@ -40,6 +42,7 @@ import {
   type Task,
   type Template,
   type Trace,
+  type WayIn,
   type WholeSong,
   type Why,
 } from "./client";
@@ -68,6 +71,13 @@ export const useShelf = (place: ShowPlace, search: string, limit: number) =>
   });
 /** What putting the show on air would meet; asked anew each time. */
 export const useOnAir = (on: boolean) => useOfShow<OnAir>(["on-air"], "on-air", { enabled: on, staleTime: 0, gcTime: 0, retry: false });
+
+/** Who this device is; null where it was not let in. */
+export const useVisitor = () => useQuery({ queryKey: ["door", "visitor"], queryFn: () => api.get<AtDoor>("/api/door"), retry: true });
+export const useWay = () => useQuery({ queryKey: ["door", "way"], queryFn: () => api.get<WayIn>("/api/door/way") });
+/** Devices that were let in; who enters a code meanwhile is seen. */
+export const useDevicesLetIn = () =>
+  useQuery({ queryKey: ["door", "devices"], queryFn: () => api.get<LetIn>("/api/door/devices"), refetchInterval: 2000 });
 
 /** Which desk is spoken to. */
 export const useDeskAt = () => useQuery({ queryKey: ["desk-at"], queryFn: () => api.get<DeskAt>("/api/desk") });

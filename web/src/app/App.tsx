@@ -1,5 +1,7 @@
 import { Box } from "@mui/material";
 import { Navigate, Route, Routes } from "react-router";
+import { useVisitor } from "../api/queries";
+import { EnterCode } from "../features/door/EnterCode";
 import { ShelfView } from "../features/shelf/ShelfView";
 import { AlarmBar } from "./AlarmBar";
 import { MachineBar } from "./MachineBar";
@@ -9,6 +11,8 @@ import { UnsentBar } from "./UnsentBar";
 
 /** All shows, or one of them at one of its steps. */
 export function App() {
+  const visitor = useVisitor();
+  if (visitor.data?.visitor === null) return <EnterCode />;
   return (
     <Routes>
       <Route path="/" element={<Home />} />

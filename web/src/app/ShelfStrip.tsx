@@ -1,6 +1,7 @@
 import { Box, Typography } from "@mui/material";
 import { useMachine } from "../api/live";
-import { useShelf } from "../api/queries";
+import { useShelf, useVisitor } from "../api/queries";
+import { LetInButton } from "../features/door/LetInButton";
 import { CaptureState } from "./CaptureState";
 import { TasksChip } from "./TasksChip";
 import { ThemeSwitch } from "./ThemeSwitch";
@@ -10,6 +11,7 @@ export function ShelfStrip() {
   const shelf = useShelf("at_hand", "", 50);
   const onAir = shelf.data?.shows.find(({ id }) => id === shelf.data?.on_air);
   const rateHz = useMachine((frame) => frame.engine?.device.rate_hz ?? 48_000);
+  const visitor = useVisitor();
   const take = useMachine((frame) => frame.engine?.recording?.take.number ?? null);
   return (
     <Box
@@ -35,6 +37,7 @@ export function ShelfStrip() {
       <CaptureState rateHz={rateHz} playing={false} />
       <Box sx={{ flex: 1 }} />
       <TasksChip />
+      {visitor.data?.visitor?.may === "lead" && <LetInButton />}
       <ThemeSwitch />
     </Box>
   );

@@ -46,6 +46,15 @@ export const decibels = (dbfs: number | undefined): string =>
 /** "desk/channel/9" -> 9. */
 export const numberOf = (endpoint: string): number => Number(endpoint.split("/")[2]);
 
+/** How long ago something was, in the words of a list: "now", "12 s ago", "3 h ago". */
+export function ago(at: string, nowMs: number): string {
+  const seconds = Math.max(0, Math.round((nowMs - Date.parse(at)) / 1000));
+  if (seconds < 10) return "now";
+  if (seconds < 60) return `${seconds} s ago`;
+  if (seconds < 3600) return `${Math.floor(seconds / 60)} min ago`;
+  return seconds < 48 * 3600 ? `${Math.floor(seconds / 3600)} h ago` : `${Math.floor(seconds / 86400)} days ago`;
+}
+
 /** Quiet, good, hot, clipped: the four words of the ribbon and the meters. */
 export type Heat = "quiet" | "good" | "hot" | "clipped";
 /** Normal playing sits near -18 dBFS rms, peaks some 12 dB above it (common practice). */

@@ -1,0 +1,66 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "open3"
+require "support/in_the_browser"
+
+# A phone that is let in by a code, through the real nginx on another address of the loopback range.
+RSpec.describe "Letting others in" do
+  include_context "in the browser"
+
+  before(:all) do
+    File.chmod(0o711, @folder)
+    @installation.start("door")
+    @installation.api("put", "/api/door/way", {addresses: ["127.0.0.2"]})
+    @installation.wait("the door") { TCPSocket.new("127.0.0.2", @installation.services.ports["door"]).close || true }
+  end
+
+  after(:all) { @phone&.quit }
+
+  def phone = @phone ||= Capybara::Session.new(:device).tap { |session| Browser.exact_size(session, width: 390, height: 844) }
+  def url = "https://127.0.0.2:#{@installation.services.ports["door"]}/"
+
+  def enter(code, name)
+    phone.fill_in("Code", with: code)
+    phone.fill_in("What this device is called", with: name)
+    phone.click_button("Go in")
+  end
+
+  it "shows address, QR code and code; a phone comes in with it, may mark and not stop, and is taken out while it looks" do
+    page.visit("#{@installation.address}/")
+    page.click_button("Let others in")
+    page.assert_text(url)
+    page.find("img[alt='The page, as a QR code']").native.save_screenshot(File.join(@folder, "qr.png"))
+    expect(Open3.capture2("zbarimg", "-q", "--raw", File.join(@folder, "qr.png"), err: File::NULL).first.strip).to eq(url)
+    page.click_button("Show a code")
+    code = page.find("[role=status] .figures", text: /\A\d{6}\z/).text
+    phone.visit("#{url}shows/1/capture")
+    phone.assert_text("This device is not let in.")
+    enter(format("%06d", (code.to_i + 1) % 1_000_000), "Phone")
+    phone.assert_selector("[role=alert]", text: "it holds for five minutes and one device")
+    enter(code, "Phone of the stage")
+    phone.assert_selector("main h2", text: "Capture")
+    page.assert_selector("[data-device='Phone of the stage']", text: "now")
+    page.assert_no_text(code)
+    # What it is refused is said in words.
+    expect(phone.evaluate_async_script("fetch('/api/capture/stop', {method: 'POST', headers: {'content-type': 'application/json'}, body: '{}'}).then(a => a.json()).then(a => arguments[0](a.error.message))"))
+      .to eq("This device may stage; for this one must be let in to operate.")
+    expect(phone.evaluate_async_script("fetch('/api/capture/mark', {method: 'POST', headers: {'content-type': 'application/json'}, body: '{}'}).then(a => arguments[0](a.status))")).not_to eq(403)
+    page.within("[data-device='Phone of the stage']") { page.click_button("Take out") }
+    phone.assert_text("This device is not let in.")
+    page.assert_text("No device has been let in yet.")
+  end
+
+  %w[night linen].each do |theme|
+    it "passes the accessibility check, #{theme}" do
+      page.visit("#{@installation.address}/")
+      page.click_button("Linen theme") if theme == "linen"
+      page.click_button("Let others in")
+      page.assert_text(url)
+      expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
+    ensure
+      page.find("[role=dialog]").click_button("Close")
+      page.click_button("Night theme") if theme == "linen"
+    end
+  end
+end
