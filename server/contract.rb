@@ -57,7 +57,7 @@ module Loomshuttle
         return refuse(401, "device", nil, "a device that was let in: ask for a code") unless visitor
 
         respond(403, {field: "may", value: visitor.may, allowed: wanted, faults: [],
-                      message: "This device may #{visitor.may}; for this one must be let in to #{wanted}."})
+                      message: "This device may #{Visitor::WORDS[visitor.may]}; this is for one that may #{Visitor::WORDS[wanted]}."})
       end
 
       # What no field can hold is refused as a whole, before anything looks into it: a body without

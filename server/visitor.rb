@@ -7,6 +7,8 @@ module Loomshuttle
       # What one may do, each beside all before it: look; line check, marks and levels; patch, record, play
       # and swing; everything, letting others in and deleting.
       MAY = %w[look stage operate lead].freeze
+      # The same in the words of a sentence that begins "may".
+      WORDS = {"look" => "only look", "stage" => "check lines and mark", "operate" => "patch, record, play and swing", "lead" => "do everything"}.freeze
       # Operations for whoever comes, let in or not.
       ANYONE = "anyone"
       # Where the request's visitor is kept in its environment; nil for a device that was not let in.

@@ -44,7 +44,7 @@ RSpec.describe "Letting others in" do
     page.assert_no_text(code)
     # What it is refused is said in words.
     expect(phone.evaluate_async_script("fetch('/api/capture/stop', {method: 'POST', headers: {'content-type': 'application/json'}, body: '{}'}).then(a => a.json()).then(a => arguments[0](a.error.message))"))
-      .to eq("This device may stage; for this one must be let in to operate.")
+      .to eq("This device may check lines and mark; this is for one that may patch, record, play and swing.")
     expect(phone.evaluate_async_script("fetch('/api/capture/mark', {method: 'POST', headers: {'content-type': 'application/json'}, body: '{}'}).then(a => arguments[0](a.status))")).not_to eq(403)
     page.within("[data-device='Phone of the stage']") { page.click_button("Take out") }
     phone.assert_text("This device is not let in.")
