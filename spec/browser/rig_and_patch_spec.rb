@@ -45,6 +45,34 @@ RSpec.describe "Rig and patch" do
       page.assert_text("1 worth knowing")
     end
 
+    it "opens a card's settings by the keyboard, says so in words of its own, and shows what is reached" do
+      card = page.find(".react-flow__node[data-id='box-a']")
+      card.send_keys(:enter)
+      page.assert_selector("section[aria-label='Settings']", text: "Box A")
+      described = page.evaluate_script("document.getElementById(document.querySelector(\".react-flow__node[data-id='box-a']\").getAttribute('aria-describedby')).textContent")
+      expect(described).to eq("Enter opens its settings.")
+      expect(page.evaluate_script("getComputedStyle(document.querySelector(\".react-flow__node[data-id='box-a']\")).outlineStyle")).to eq("solid")
+    end
+
+    it "shows the sheet of keys by ? as a keyboard types it, and by a button" do
+      page.find("body").send_keys("?")
+      page.assert_selector("[role=dialog]", text: "undo what you did in this browser")
+      page.find("[role=dialog]").send_keys(:escape)
+      page.assert_no_selector("[role=dialog]")
+      page.within("nav") { page.click_button("Keys") }
+      page.assert_selector("[role=dialog]", text: "undo what you did in this browser")
+      page.find("[role=dialog]").send_keys(:escape)
+    end
+
+    it "folds the findings to a rail with counts, and remembers it" do
+      page.click_button("Close findings")
+      expect(page.find("button[aria-label^='Findings:']")[:"aria-label"]).to match(/\AFindings: \d+ stop, \d+ likely a mistake, \d+ worth knowing\z/)
+      visit(page, "patch")
+      page.assert_no_selector("aside[aria-label=Findings]")
+      page.find("button[aria-label^='Findings:']").click
+      page.assert_selector("aside[aria-label=Findings]")
+    end
+
     it "lays a cable by dragging from port to port" do
       @installation.api("post",
         "#{@installation.show}/edits",

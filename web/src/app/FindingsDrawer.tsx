@@ -1,5 +1,6 @@
+import ChevronLeft from "@mui/icons-material/ChevronLeft";
 import Close from "@mui/icons-material/Close";
-import { Box, Button, IconButton, TextField, Typography } from "@mui/material";
+import { Box, Button, ButtonBase, IconButton, TextField, Typography } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Finding } from "../api/client";
@@ -40,6 +41,48 @@ export function FindingsDrawer({ findings, step, onShow, onClose }: Props) {
   );
 }
 
+/** What is left of the drawer when it is folded: how much of what is open, and the way back. */
+export function FindingsRail({ findings, onOpen }: { findings: Finding[]; onOpen: () => void }) {
+  const open = findings.filter((finding) => !finding.accepted);
+  const counts = severities.map((severity) => ({ severity, count: open.filter((finding) => finding.severity === severity).length }));
+  return (
+    <ButtonBase
+      aria-label={`Findings: ${counts.map(({ severity, count }) => `${count} ${words[severity].toLowerCase()}`).join(", ")}`}
+      onClick={onOpen}
+      sx={{
+        width: 44,
+        fontFamily: "inherit",
+        flexShrink: 0,
+        borderLeft: 1,
+        borderColor: "divider",
+        bgcolor: "background.paper",
+        flexDirection: "column",
+        gap: 1,
+        justifyContent: "flex-start",
+        pt: 1.5,
+      }}
+    >
+      <ChevronLeft fontSize="small" />
+      {counts.map(({ severity, count }) => (
+        <Box
+          key={severity}
+          title={words[severity]}
+          sx={{
+            minWidth: 26,
+            borderLeft: 3,
+            borderColor: count > 0 ? colours[severity] : "transparent",
+            color: count > 0 ? "text.primary" : "text.secondary",
+            fontWeight: 700,
+          }}
+        >
+          {count}
+        </Box>
+      ))}
+    </ButtonBase>
+  );
+}
+
+const severities = ["stop", "warn", "note"] as const;
 const words = { stop: "Stop", warn: "Likely a mistake", note: "Worth knowing" };
 const colours = { stop: "error.main", warn: "warning.main", note: "divider" };
 
@@ -71,7 +114,7 @@ function FindingCard({ finding, onShow }: { finding: Finding; onShow: (endpoints
         borderRadius: 1,
         p: 1.25,
         mb: 1.25,
-        opacity: accepted ? 0.7 : 1,
+        color: accepted ? "text.secondary" : "text.primary",
       }}
     >
       <Typography sx={{ fontSize: 12, color: accepted || finding.severity === "note" ? "text.secondary" : colours[finding.severity] }}>

@@ -1,5 +1,4 @@
 import { Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
-import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useFrame } from "../api/live";
 import { useShowCommand } from "../api/queries";
@@ -26,17 +25,17 @@ const keys = [
 ];
 
 /** Keys that work everywhere, and the sheet that lists all of them. */
-export function Shortcuts() {
-  const [open, setOpen] = useState(false);
+export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {
   const undo = useShowCommand("undo");
   const redo = useShowCommand("redo");
   // While a take runs, no stray key changes anything.
   const held = useFrame((frame) => frame.engine?.recording != null);
   useHotkeys("ctrl+z, meta+z", () => undo({}), { enabled: !held, preventDefault: true });
   useHotkeys("ctrl+shift+z, meta+shift+z", () => redo({}), { enabled: !held, preventDefault: true });
-  useHotkeys("?", () => setOpen(true), { useKey: true, enabled: !held });
+  // On most keyboards it needs Shift, which is no part of what is meant.
+  useHotkeys("?", () => onOpen(true), { useKey: true, ignoreModifiers: true, enabled: !held });
   return (
-    <Dialog open={open} onClose={() => setOpen(false)}>
+    <Dialog open={open} onClose={() => onOpen(false)}>
       <DialogTitle>Keys</DialogTitle>
       <DialogContent>
         <Table size="small">

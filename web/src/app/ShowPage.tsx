@@ -14,7 +14,7 @@ import { TracksView } from "../features/tracks/TracksView";
 import { slug } from "../model/format";
 import { AlarmBar } from "./AlarmBar";
 import { DeskAway } from "./DeskAway";
-import { FindingsDrawer } from "./FindingsDrawer";
+import { FindingsDrawer, FindingsRail } from "./FindingsDrawer";
 import { GuideBar } from "./GuideBar";
 import { MachineBar } from "./MachineBar";
 import { Shortcuts } from "./Shortcuts";
@@ -69,7 +69,8 @@ export function ShowPage() {
 function Opened({ show }: { show: Show }) {
   const { show: named = "", step = "" } = useParams();
   const navigate = useNavigate();
-  const [findingsOpen, setFindingsOpen] = useState(true);
+  const [findingsOpen, setFindingsOpen] = useFindingsOpen();
+  const [keysOpen, setKeysOpen] = useState(false);
   const [onAirOpen, setOnAirOpen] = useState(false);
   const [lit, setLit] = useState<Lit>([]);
   const own = slug(show.id, show.name);
@@ -79,23 +80,41 @@ function Opened({ show }: { show: Show }) {
   }, [named, own, step, navigate]);
   return (
     <Box sx={{ display: "flex", flexDirection: "column", height: "100vh" }}>
-      <ShowStrip show={show} onFindings={() => setFindingsOpen((is) => !is)} onAir={() => setOnAirOpen(true)} />
+      <ShowStrip show={show} onFindings={() => setFindingsOpen(!findingsOpen)} onAir={() => setOnAirOpen(true)} />
       <MachineBar />
       <AlarmBar />
       <UnsentBar />
       <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
-        <StepRail findings={show.findings} />
+        <StepRail findings={show.findings} onKeys={() => setKeysOpen(true)} />
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
           <GuideBar show={show} step={step} onAir={() => setOnAirOpen(true)} />
           {show.on_air ? <DeskAway step={step} /> : <OffAir step={step} onAir={() => setOnAirOpen(true)} />}
           {steps[step]?.(show, lit) ?? <Alert severity="info">There is no such page; choose a step on the left.</Alert>}
         </Box>
-        {findingsOpen && <FindingsDrawer findings={show.findings} step={step} onShow={setLit} onClose={() => setFindingsOpen(false)} />}
+        {findingsOpen ? (
+          <FindingsDrawer findings={show.findings} step={step} onShow={setLit} onClose={() => setFindingsOpen(false)} />
+        ) : (
+          <FindingsRail findings={show.findings} onOpen={() => setFindingsOpen(true)} />
+        )}
       </Box>
-      <Shortcuts />
+      <Shortcuts open={keysOpen} onOpen={setKeysOpen} />
       {onAirOpen && <OnAirDialog show={show} onClose={() => setOnAirOpen(false)} />}
     </Box>
   );
+}
+
+const FINDINGS = "loomshuttle-findings";
+
+/** Whether the findings are unfolded; a browser remembers it. */
+function useFindingsOpen(): [boolean, (open: boolean) => void] {
+  const [open, setOpen] = useState(() => localStorage.getItem(FINDINGS) !== "folded");
+  return [
+    open,
+    (wanted) => {
+      localStorage.setItem(FINDINGS, wanted ? "open" : "folded");
+      setOpen(wanted);
+    },
+  ];
 }
 
 const USES_SOUND = ["capture", "soundcheck", "tracks"];

@@ -132,7 +132,7 @@ function DeskChip() {
   return (
     <Box sx={{ display: "flex", gap: 0.5, alignItems: "center", flexShrink: 0 }}>
       <DeskDialog answers={answers} />
-      <Box component="span" sx={{ color: engine ? "text.secondary" : "error.main" }}>
+      <Box component="span" sx={{ fontSize: 13, fontWeight: 600, color: engine ? "text.primary" : "error.main" }}>
         {engine ? "engine ✓" : "engine ✕"}
       </Box>
     </Box>

@@ -2,10 +2,11 @@ import CableOutlined from "@mui/icons-material/CableOutlined";
 import DescriptionOutlined from "@mui/icons-material/DescriptionOutlined";
 import DnsOutlined from "@mui/icons-material/DnsOutlined";
 import InventoryOutlined from "@mui/icons-material/Inventory2Outlined";
+import KeyboardOutlined from "@mui/icons-material/KeyboardOutlined";
 import LibraryMusicOutlined from "@mui/icons-material/LibraryMusicOutlined";
 import RadioButtonChecked from "@mui/icons-material/RadioButtonChecked";
 import SwapHoriz from "@mui/icons-material/SwapHoriz";
-import { Badge, Box } from "@mui/material";
+import { Badge, Box, ButtonBase } from "@mui/material";
 import { NavLink, useParams } from "react-router";
 import type { Finding } from "../api/client";
 
@@ -18,8 +19,12 @@ const steps = [
   { key: "paper", name: "Paper", icon: DescriptionOutlined },
 ];
 
+/** How many findings of a step are open; null, which is drawn and read as nothing, for none. */
+const open = (findings: Finding[], step: string): number | null =>
+  findings.filter((finding) => finding.step === step && finding.severity !== "note" && !finding.accepted).length || null;
+
 /** The steps in the order of the work, each with the number of its open findings. */
-export function StepRail({ findings }: { findings: Finding[] }) {
+export function StepRail({ findings, onKeys }: { findings: Finding[]; onKeys: () => void }) {
   const { show: named } = useParams();
   return (
     <Box
@@ -31,7 +36,9 @@ export function StepRail({ findings }: { findings: Finding[] }) {
         borderRight: 1,
         borderColor: "divider",
         pt: 1,
-        "& a": {
+        display: "flex",
+        flexDirection: "column",
+        "& a, & button": {
           display: "flex",
           flexDirection: "column",
           alignItems: "center",
@@ -51,15 +58,16 @@ export function StepRail({ findings }: { findings: Finding[] }) {
       </NavLink>
       {steps.map(({ key, name, icon: Icon }) => (
         <NavLink key={key} to={`/shows/${named}/${key}`}>
-          <Badge
-            color="error"
-            badgeContent={findings.filter((finding) => finding.step === key && finding.severity !== "note" && !finding.accepted).length}
-          >
+          <Badge color="error" badgeContent={open(findings, key)}>
             <Icon fontSize="small" />
           </Badge>
           {name}
         </NavLink>
       ))}
+      <ButtonBase onClick={onKeys} aria-keyshortcuts="?" sx={{ mt: "auto", mb: 1, fontFamily: "inherit" }}>
+        <KeyboardOutlined fontSize="small" />
+        Keys
+      </ButtonBase>
     </Box>
   );
 }

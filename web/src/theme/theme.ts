@@ -24,11 +24,21 @@ const common = {
   shape: { borderRadius: 6 },
   components: {
     MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
-    MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 34 } } },
+    // One mark of focus everywhere, the ring below, which the library takes off its own buttons.
+    MuiButtonBase: { styleOverrides: { root: { "&.Mui-focusVisible": { outline: "2px solid currentColor", outlineOffset: 2 } } } },
+    MuiButton: { defaultProps: { disableElevation: true, disableFocusRipple: true }, styleOverrides: { root: { minHeight: 34 } } },
+    MuiIconButton: { defaultProps: { disableFocusRipple: true }, styleOverrides: { root: { minWidth: 34, minHeight: 34 } } },
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontStretch: "88%", fontVariantNumeric: "tabular-nums", overflow: "hidden" },
         "*:focus-visible": { outline: "2px solid currentColor", outlineOffset: 2 },
+        // The gear map's library takes it off its own cards and cables.
+        ".react-flow .react-flow__viewport .react-flow__node:focus-visible": {
+          outline: "2px solid currentColor",
+          outlineOffset: 2,
+          borderRadius: 6,
+        },
+        ".react-flow .react-flow__viewport .react-flow__edge:focus-visible": { outline: "2px solid currentColor", outlineOffset: 2 },
         "@media (prefers-reduced-motion: reduce)": { "*": { transition: "none !important", animation: "none !important" } },
       },
     },

@@ -13,7 +13,7 @@ import {
   type ReactFlowInstance,
   ReactFlowProvider,
 } from "@xyflow/react";
-import { useMemo, useRef } from "react";
+import { type KeyboardEvent, useMemo, useRef } from "react";
 import "@xyflow/react/dist/style.css";
 import type { Device, Rig } from "../../api/client";
 import { CARD_WIDTH, COLUMN_WIDTH, cardHeight, INDENT, lanesText, layOutRig, PORT_HEIGHT, portSide, type Spot } from "../../model/rig";
@@ -40,6 +40,18 @@ export function GearMap(props: Props) {
 
 const kinds = { gear: GearCard };
 
+/** What a screen reader is told of the map, in words of our own. */
+const said = {
+  "node.a11yDescription.default": "Enter opens its settings.",
+  "node.a11yDescription.keyboardDisabled": "Enter opens its settings.",
+  "edge.a11yDescription.default": "Enter opens its settings.",
+  "controls.ariaLabel": "Size of the map",
+  "controls.zoomIn.ariaLabel": "Larger",
+  "controls.zoomOut.ariaLabel": "Smaller",
+  "controls.fitView.ariaLabel": "All of it",
+  "handle.ariaLabel": "Port",
+};
+
 function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
   const { mode } = useColorScheme();
   const nodes = useMemo(() => nodesOf(rig, lit, chosen), [rig, lit, chosen]);
@@ -52,6 +64,14 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
     aimed.current = key;
     onAim({ a, b });
     return true;
+  }
+  /** Cards and cables that are reached by Tab are opened as by a click. */
+  function open(event: KeyboardEvent) {
+    const reached = (event.target as Element).closest("[data-id].react-flow__node, [data-id].react-flow__edge");
+    const id = reached?.getAttribute("data-id");
+    if (!id || event.target !== reached || (event.key !== "Enter" && event.key !== " ")) return;
+    event.preventDefault();
+    onChoose(id);
   }
   function lay({ sourceHandle, targetHandle }: Connection) {
     if (sourceHandle && targetHandle && sourceHandle !== targetHandle) onLay(sourceHandle, targetHandle);
@@ -79,6 +99,8 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
       onNodeClick={(_, node) => onChoose(node.id)}
       onEdgeClick={(_, edge) => edge.data?.cable !== undefined && onChoose(String(edge.data.cable))}
       onPaneClick={() => onChoose(null)}
+      onKeyDown={open}
+      ariaLabelConfig={said}
       style={{ background: "transparent" }}
       aria-label="Gear and cables"
     >
