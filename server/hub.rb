@@ -53,7 +53,8 @@ module Loomshuttle
 
       def come(io, wanted, device)
         known = @newest.filter_map { |event, compose| compose.call(wanted, true)&.then { |data| text(event, data) } }
-        @clients[io] = Client.new("retry: 1000\n\n#{known.join}", wanted, device)
+        # From here on it hears everything; the headers went out before, and said nothing of that.
+        @clients[io] = Client.new("retry: 1000\n\n#{text("stands", {})}#{known.join}", wanted, device)
       end
 
       def tell_each(event, compose)

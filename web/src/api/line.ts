@@ -40,11 +40,12 @@ export class Line {
     if (this.source) this.old.push(this.source);
     const source = new EventSource(`/api/events${query}`);
     this.source = source;
-    source.onopen = () => {
+    // Not when its headers are here: then the server may not count it in yet, and what is read now could stay old.
+    source.addEventListener("stands", () => {
       if (this.source !== source) return;
       this.closeOld();
       this.tell({ kind: "open" });
-    };
+    });
     source.onerror = () => {
       // Until the new line stands the old one may still be heard.
       if (this.source !== source) return;

@@ -172,7 +172,7 @@ function listener(client: QueryClient): (news: LineNews) => void {
   const anew = (...queryKey: unknown[]) => {
     client.invalidateQueries({ queryKey });
   };
-  const acts: { [Name in Exclude<keyof Told, "frame">]: (said: Told[Name]) => void } = {
+  const acts: { [Name in Exclude<keyof Told, "frame" | "stands">]: (said: Told[Name]) => void } = {
     show: ({ id, version }) => heard(client, id, version),
     findings: ({ show, version, findings }) =>
       client.setQueryData<Show>(["show", show], (known) => (known?.version === version ? { ...known, findings } : known)),
@@ -211,7 +211,7 @@ function listener(client: QueryClient): (news: LineNews) => void {
     else if (news.name === "frame") {
       if (waiting === null) requestAnimationFrame(paint);
       waiting = news.data;
-    } else acts[news.name as Exclude<keyof Told, "frame">]?.(JSON.parse(news.data));
+    } else acts[news.name as keyof typeof acts]?.(JSON.parse(news.data));
   };
   function opened() {
     // A line that takes another's place has missed nothing.

@@ -47,7 +47,7 @@ import {
   type Why,
 } from "./client";
 import { ofShow, useOpenShow, useShowId } from "./openShow";
-import { anyUnsent, keepUnsent, unanswered } from "./unsent";
+import { anyUnsent, keepUnsent, reason, unanswered } from "./unsent";
 
 /**
  * Something of the open show. Its key begins with "show" and the show's id for what hangs on the show's version, with
@@ -219,7 +219,7 @@ export function useCommand<T = unknown>(
     onSettled: () => client.invalidateQueries({ queryKey: [invalidates] }),
     onError: (error, body) => {
       if (typed !== undefined && unanswered(error))
-        return keepUnsent({ path: whole, body, show: null, label: typed, typed: wordsIn(body), why: error.message });
+        return keepUnsent({ path: whole, body, show: null, label: typed, typed: wordsIn(body), why: reason(error) });
       return needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error");
     },
   });
@@ -282,7 +282,7 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
     mutationFn: (body: Versioned<Path>) => change(client, id, path, body),
     onSuccess: () => after?.(),
     onError: async (error, body) => {
-      if (path === "edits" && unanswered(error)) return waits(id, body, error.message);
+      if (path === "edits" && unanswered(error)) return waits(id, body, reason(error));
       const field = error instanceof ApiError ? error.field : "";
       if (needsAsking(error)) return ask(takeRuns(error), () => command.mutate({ ...body, during_take: true }));
       if (field === "version" || field === "meanwhile") await readAnew(client, id).catch(() => undefined);

@@ -39,6 +39,9 @@ window.addEventListener("beforeunload", (event) => {
 export const unanswered = (error: Error): boolean =>
   error instanceof ApiError && (error.status === 0 || (error.status === 503 && error.field === "database"));
 
+/** Why it waits, where the page does not say so already: of a server that is away a bar of its own tells, as long as it is. */
+export const reason = (error: Error): string => (error instanceof ApiError && error.status === 0 ? "" : error.message);
+
 export function keepUnsent(what: Omit<Unsent, "id" | "fault" | "refused">) {
   keep([...unsent, { ...what, id: crypto.randomUUID(), fault: null, refused: null }]);
 }
