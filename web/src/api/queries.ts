@@ -47,7 +47,7 @@ import {
   type Why,
 } from "./client";
 import { ofShow, useOpenShow, useShowId } from "./openShow";
-import { anyUnsent, keepUnsent, reason, unanswered } from "./unsent";
+import { anyWaits, keepUnsent, reason, unanswered } from "./unsent";
 
 /**
  * Something of the open show. Its key begins with "show" and the show's id for what hangs on the show's version, with
@@ -300,7 +300,7 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
     const version = body.version ?? client.getQueryData<Show>(["show", id])?.version ?? 1;
     const edit = path === "edits" ? { ...body, version, request: crypto.randomUUID() } : body;
     // What is typed behind something that waits for the server waits behind it.
-    if (path === "edits" && anyUnsent()) waits(id, edit, "");
+    if (path === "edits" && anyWaits(id)) waits(id, edit, "");
     else command.mutate(edit);
   };
 }

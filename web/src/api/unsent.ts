@@ -48,7 +48,8 @@ export function keepUnsent(what: Omit<Unsent, "id" | "fault" | "refused">) {
 
 export const forgetUnsent = (ids: string[]) => keep(unsent.filter(({ id }) => !ids.includes(id)));
 
-export const anyUnsent = (): boolean => unsent.length > 0;
+/** Whether an edit of this show waits for an answer; one that was refused keeps no other waiting. */
+export const anyWaits = (show: number): boolean => unsent.some((one) => one.show === show && one.refused === null);
 
 /** What waits to be sent, oldest first. */
 export const useUnsent = (): Unsent[] =>
