@@ -34,7 +34,7 @@ module Loomshuttle
       def finding(show, scene, ones)
         Finding.new(rule: "landing",
           severity: "warn",
-          step: "patch",
+          step: "outputs",
           title: "#{Words::Runs.capital(Words::Runs.names(ones.map { |one| show.names[one[:mix]] || show.label(one[:mix]) }))} #{(ones.size == 1) ? "leaves" : "leave"} elsewhere",
           what: ones.map { |one| words(show, one) }.join(" "),
           about: ones.map { |one| one.slice(:mix, :was, :now) },

@@ -13,7 +13,7 @@ module Loomshuttle
       # Plugged in, and nothing arrives, with or without a scene.
       def silent(show)
         show.rig.listening.select { |id| show.patch.slots.key?(id) && !Signal::Carried.anything?(show, id) }.map do |id|
-          Finding.new(rule: "no-signal", severity: "stop", step: "patch", title: "#{Words::Runs.capital(show.label(id))} gets nothing",
+          Finding.new(rule: "no-signal", severity: "stop", step: "outputs", title: "#{Words::Runs.capital(show.label(id))} gets nothing",
             what: Signal::Sentence.of(show, id, :back), why: "Whoever listens there hears silence.", endpoints: [id, *show.graph.line_back(id).drop(1)])
         end
       end
@@ -47,7 +47,7 @@ module Loomshuttle
       def leaving_finding(show, desk, left)
         one = left.size == 1
         said = left.map { |slot, mix| "#{show.label(mix)} leaves by #{leaving(show, slot)}" }
-        Finding.new(rule: "unheard-output", severity: "note", step: "patch",
+        Finding.new(rule: "unheard-output", severity: "note", step: "outputs",
           title: one ? "#{Words::Runs.capital(show.label(left.first.last))} leaves where nobody listens" : "#{left.size} outputs#{Words::Runs.desk(show, desk)} lead where nobody listens",
           what: "#{Words::Runs.capital(Words::Runs.names(said))}, and nobody is plugged in there.", why: "A mix that nobody hears is work for nothing, or a plug in the wrong socket.",
           endpoints: left.flatten.uniq)

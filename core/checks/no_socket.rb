@@ -35,7 +35,7 @@ module Loomshuttle
       def without_socket(show, slots)
         family = show.rig.family_of(slots.first)
         carried = slots.map { |slot| show.label(show.patch.slots[slot].from) }
-        Finding.new(rule: "no-socket", severity: "stop", step: "patch", variant: "slot",
+        Finding.new(rule: "no-socket", severity: "stop", step: (family.name == "out-socket") ? "outputs" : "patch", variant: "slot",
           title: "#{Words::Runs.capital(family.label)} #{Words::Runs.of(slots)} #{(slots.size == 1) ? "is" : "are"} not on this model",
           what: "#{Words::Runs.names(carried)} #{(slots.size == 1) ? "is" : "are"} laid to #{Words::Runs.places(show, slots)}, but this model ends at #{family.there}.",
           why: "It leaves the desk nowhere: whoever waits for it hears nothing.", endpoints: slots, about: carried_ids(show, slots),

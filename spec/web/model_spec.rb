@@ -344,7 +344,7 @@ RSpec.describe "The web's model" do
 
   describe "what a finding shows" do
     {%w[desk/channel/5 desk/bus/7] => "mixes",
-     %w[desk/main/1 desk/out-socket/1] => "outputs",
+     %w[desk/channel/1 desk/card-send/1] => "patch",
      %w[list/row/9 desk/channel/9] => "patch",
      [] => "patch"}.each do |places, face|
       it("is seen on the loom #{face}: #{places.join(", ")}") { expect(WebModel.call("patchFaces", "faceFor", places)).to eq(face) }

@@ -1,4 +1,5 @@
 import { Alert, Button } from "@mui/material";
+import { useMay } from "../api/may";
 import { useAlarms, useCommand } from "../api/queries";
 
 /** As many as leave room for the page below; the others are counted. */
@@ -8,6 +9,7 @@ const SHOWN = 2;
 export function AlarmBar() {
   const alarms = useAlarms();
   const seen = useCommand("/api/alarms/seen", "alarms");
+  const operates = useMay("operate");
   const open = alarms.data?.filter((alarm) => alarm.seen_at === null) ?? [];
   const more = open.length - SHOWN;
   return open.slice(0, SHOWN).map((alarm, at) => (
@@ -19,16 +21,18 @@ export function AlarmBar() {
       data-alarm={alarm.key}
       sx={{ py: 0, alignItems: "center", borderWidth: "0 0 1px 6px" }}
       action={
-        <>
-          {at === SHOWN - 1 && more > 0 && (
-            <Button color="inherit" size="small" onClick={() => seen.mutate({ keys: open.map(({ key }) => key) })}>
-              All {open.length} seen
+        operates && (
+          <>
+            {at === SHOWN - 1 && more > 0 && (
+              <Button color="inherit" size="small" onClick={() => seen.mutate({ keys: open.map(({ key }) => key) })}>
+                All {open.length} seen
+              </Button>
+            )}
+            <Button color="inherit" size="small" onClick={() => seen.mutate({ keys: [alarm.key] })}>
+              Seen
             </Button>
-          )}
-          <Button color="inherit" size="small" onClick={() => seen.mutate({ keys: [alarm.key] })}>
-            Seen
-          </Button>
-        </>
+          </>
+        )
       }
     >
       {alarm.words}

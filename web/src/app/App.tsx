@@ -3,6 +3,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { useVisitor } from "../api/queries";
 import { EnterCode } from "../features/door/EnterCode";
 import { ShelfView } from "../features/shelf/ShelfView";
+import { NoticeLine } from "../ui/notice";
 import { AlarmBar } from "./AlarmBar";
 import { MachineBar } from "./MachineBar";
 import { ShelfStrip } from "./ShelfStrip";
@@ -25,12 +26,13 @@ export function App() {
 
 function Home() {
   return (
-    <Box sx={{ display: "flex", flexDirection: "column", height: "100vh" }}>
+    <Box sx={{ display: "flex", flexDirection: "column", height: "100dvh" }}>
       <ShelfStrip />
       <MachineBar />
       <AlarmBar />
       <UnsentBar />
       <ShelfView />
+      <NoticeLine />
     </Box>
   );
 }

@@ -3,7 +3,8 @@ import { useEngineAge, useMachine } from "../api/live";
 import { clock } from "../model/format";
 
 /** What is recorded now; or, where nobody says so at the moment, what was when it was last heard of. */
-export function CaptureState({ rateHz, playing }: { rateHz: number; playing: boolean }) {
+export function CaptureState({ rateHz }: { rateHz: number }) {
+  const playing = useMachine((frame) => frame.deck?.playing != null);
   const age = useEngineAge();
   const known = useMachine((frame) => frame.engine !== null);
   const take = useMachine((frame) => frame.engine?.recording?.take.number ?? null);

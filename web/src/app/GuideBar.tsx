@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Edit, Show } from "../api/client";
 import { useFrame } from "../api/live";
+import { useMay } from "../api/may";
 import { useGuide, useShowCommand, useTakes } from "../api/queries";
 
 /**
@@ -12,6 +13,7 @@ import { useGuide, useShowCommand, useTakes } from "../api/queries";
 export function GuideBar({ show, step, onAir }: { show: Show; step: string; onAir: () => void }) {
   const guide = useGuide();
   const takes = useTakes();
+  const operates = useMay("operate");
   const [gone, setGone] = useState(false);
   /** Whether something was missing while this page was open: a whole plan that somebody looks at needs no hand. */
   const [led, setLed] = useState(false);
@@ -22,7 +24,7 @@ export function GuideBar({ show, step, onAir }: { show: Show; step: string; onAi
   useEffect(() => {
     if (missing) setLed(true);
   }, [missing]);
-  if (gone || !(missing || led) || recording || !guide.data || !takes.data || takes.data.count > 0) return null;
+  if (!operates || gone || !(missing || led) || recording || !guide.data || !takes.data || takes.data.count > 0) return null;
   const next = guide.data.next;
   const done = guide.data.steps.filter((one) => one.done).length;
   if (!next && step === "capture") return null;
@@ -33,6 +35,7 @@ export function GuideBar({ show, step, onAir }: { show: Show; step: string; onAi
       sx={{
         display: "flex",
         gap: 1.5,
+        flexWrap: "wrap",
         alignItems: "center",
         px: 2,
         py: 1,
@@ -41,7 +44,7 @@ export function GuideBar({ show, step, onAir }: { show: Show; step: string; onAi
         bgcolor: "background.paper",
       }}
     >
-      <Typography sx={{ flex: 1, fontSize: 13.5 }}>
+      <Typography sx={{ flex: "1 1 240px", fontSize: 13.5 }}>
         <strong>
           Step {done + 1 + (!next && show.on_air ? 1 : 0)} of {guide.data.steps.length + 2}
         </strong>{" "}
@@ -84,7 +87,7 @@ function Offers({ offers }: { offers: { label: string; edit: Edit }[] }) {
           value={at}
           onChange={({ target }) => setAt(Number(target.value))}
           slotProps={{ htmlInput: { "aria-label": "Which" } }}
-          sx={{ minWidth: 220, maxWidth: 420 }}
+          sx={{ minWidth: 200, maxWidth: "min(420px, 100%)" }}
         >
           {offers.map(({ label }, one) => (
             <MenuItem key={label} value={one}>

@@ -1,8 +1,11 @@
-import { Box, Typography } from "@mui/material";
+import { Box, Button, Typography } from "@mui/material";
 import { useMachine } from "../api/live";
-import { useShelf, useVisitor } from "../api/queries";
+import { useMay } from "../api/may";
+import { useShelf } from "../api/queries";
 import { LetInButton } from "../features/door/LetInButton";
+import { useWidth } from "../ui/useWidth";
 import { CaptureState } from "./CaptureState";
+import { guideAt } from "./guide";
 import { TasksChip } from "./TasksChip";
 import { ThemeSwitch } from "./ThemeSwitch";
 
@@ -11,7 +14,8 @@ export function ShelfStrip() {
   const shelf = useShelf("at_hand", "", 50);
   const onAir = shelf.data?.shows.find(({ id }) => id === shelf.data?.on_air);
   const rateHz = useMachine((frame) => frame.engine?.device.rate_hz ?? 48_000);
-  const visitor = useVisitor();
+  const leads = useMay("lead");
+  const phone = useWidth() === "phone";
   const take = useMachine((frame) => frame.engine?.recording?.take.number ?? null);
   return (
     <Box
@@ -19,8 +23,10 @@ export function ShelfStrip() {
       sx={{
         display: "flex",
         alignItems: "center",
-        gap: 2.25,
-        px: 2,
+        columnGap: 2.25,
+        flexWrap: "wrap",
+        px: phone ? 1.25 : 2,
+        py: phone ? 0.5 : 0,
         minHeight: 52,
         bgcolor: "background.paper",
         borderBottom: 2,
@@ -34,10 +40,13 @@ export function ShelfStrip() {
       <Typography color="text.secondary" sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>
         {onAir ? `${onAir.name} is on air` : shelf.data ? "no show is on air" : ""}
       </Typography>
-      <CaptureState rateHz={rateHz} playing={false} />
+      <CaptureState rateHz={rateHz} />
       <Box sx={{ flex: 1 }} />
       <TasksChip />
-      {visitor.data?.visitor?.may === "lead" && <LetInButton />}
+      {leads && <LetInButton />}
+      <Button color="inherit" size="small" href={guideAt("shows")} target="_blank" rel="noreferrer">
+        Guide
+      </Button>
       <ThemeSwitch />
     </Box>
   );

@@ -1,6 +1,7 @@
 import { Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useFrame } from "../api/live";
+import { useMay } from "../api/may";
 import { useShowCommand } from "../api/queries";
 
 const keys = [
@@ -30,8 +31,9 @@ export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: bool
   const redo = useShowCommand("redo");
   // While a take runs, no stray key changes anything.
   const held = useFrame((frame) => frame.engine?.recording != null);
-  useHotkeys("ctrl+z, meta+z", () => undo({}), { enabled: !held, preventDefault: true });
-  useHotkeys("ctrl+shift+z, meta+shift+z", () => redo({}), { enabled: !held, preventDefault: true });
+  const turns = useMay("operate") && !held;
+  useHotkeys("ctrl+z, meta+z", () => undo({}), { enabled: turns, preventDefault: true });
+  useHotkeys("ctrl+shift+z, meta+shift+z", () => redo({}), { enabled: turns, preventDefault: true });
   // On most keyboards it needs Shift, which is no part of what is meant.
   useHotkeys("?", () => onOpen(true), { useKey: true, ignoreModifiers: true, enabled: !held });
   return (

@@ -2,33 +2,42 @@ import { Alert, Box, Button, CircularProgress } from "@mui/material";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Show } from "../api/client";
+import { useMay } from "../api/may";
 import { OpenShowProvider } from "../api/openShow";
 import { useShowOf } from "../api/queries";
 import { CaptureView } from "../features/capture/CaptureView";
+import { LineCheckView } from "../features/linecheck/LineCheckView";
 import { OnAirDialog } from "../features/onair/OnAirDialog";
 import { PaperView } from "../features/paper/PaperView";
+import { OutputsView } from "../features/patch/OutputsView";
 import { PatchView } from "../features/patch/PatchView";
 import { RigView } from "../features/rig/RigView";
 import { SoundcheckView } from "../features/soundcheck/SoundcheckView";
 import { TracksView } from "../features/tracks/TracksView";
 import { slug } from "../model/format";
+import { NoticeLine } from "../ui/notice";
+import { useWakeLock } from "../ui/useWakeLock";
+import { useWidth } from "../ui/useWidth";
 import { AlarmBar } from "./AlarmBar";
 import { DeskAway } from "./DeskAway";
-import { FindingsDrawer, FindingsRail } from "./FindingsDrawer";
+import { FindingsRail, FindingsSheet, FindingsSide } from "./FindingsSide";
 import { GuideBar } from "./GuideBar";
 import { MachineBar } from "./MachineBar";
 import { Shortcuts } from "./Shortcuts";
 import { ShowStrip } from "./ShowStrip";
+import { StepBar } from "./StepBar";
 import { StepRail } from "./StepRail";
 import { UnsentBar } from "./UnsentBar";
 
 type Lit = string[];
-const steps: Record<string, (show: Show, lit: Lit) => ReactNode> = {
+const pages: Record<string, (show: Show, lit: Lit) => ReactNode> = {
   rig: (_, lit) => <RigView lit={lit} />,
   patch: (_, lit) => <PatchView lit={lit} />,
+  "line-check": (show) => <LineCheckView show={show} />,
   capture: (show) => <CaptureView show={show} />,
   soundcheck: (show) => <SoundcheckView show={show} />,
   tracks: (show, lit) => <TracksView show={show} lit={lit} />,
+  outputs: (_, lit) => <OutputsView lit={lit} />,
   paper: () => <PaperView />,
 };
 
@@ -41,7 +50,7 @@ export function ShowPage() {
   const open = useMemo(() => ({ id, onAir }), [id, onAir]);
   if (!show.data)
     return (
-      <Box sx={{ display: "grid", placeItems: "center", height: "100vh" }}>
+      <Box sx={{ display: "grid", placeItems: "center", height: "100dvh" }}>
         {show.error ? (
           <Alert
             severity="error"
@@ -69,7 +78,11 @@ export function ShowPage() {
 function Opened({ show }: { show: Show }) {
   const { show: named = "", step = "" } = useParams();
   const navigate = useNavigate();
-  const [findingsOpen, setFindingsOpen] = useFindingsOpen();
+  const width = useWidth();
+  const [findingsBeside, setFindingsBeside] = useFindingsOpen();
+  // Where they would lie over the page they are opened by hand, each time.
+  const [findingsOver, setFindingsOver] = useState(false);
+  const beside = width === "desk";
   const [keysOpen, setKeysOpen] = useState(false);
   const [onAirOpen, setOnAirOpen] = useState(false);
   const [lit, setLit] = useState<Lit>([]);
@@ -78,25 +91,35 @@ function Opened({ show }: { show: Show }) {
   useEffect(() => {
     if (named !== own) navigate(`/shows/${own}/${step}`, { replace: true });
   }, [named, own, step, navigate]);
+  useWakeLock(ON_STAGE.includes(step));
   return (
-    <Box sx={{ display: "flex", flexDirection: "column", height: "100vh" }}>
-      <ShowStrip show={show} onFindings={() => setFindingsOpen(!findingsOpen)} onAir={() => setOnAirOpen(true)} />
+    <Box sx={{ display: "flex", flexDirection: "column", height: "100dvh" }}>
+      <ShowStrip
+        show={show}
+        onFindings={() => (beside ? setFindingsBeside(!findingsBeside) : setFindingsOver(true))}
+        onAir={() => setOnAirOpen(true)}
+        onKeys={() => setKeysOpen(true)}
+      />
       <MachineBar />
       <AlarmBar />
       <UnsentBar />
       <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
-        <StepRail findings={show.findings} onKeys={() => setKeysOpen(true)} />
+        {beside && <StepRail findings={show.findings} onKeys={() => setKeysOpen(true)} />}
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
           <GuideBar show={show} step={step} onAir={() => setOnAirOpen(true)} />
           {show.on_air ? <DeskAway step={step} /> : <OffAir step={step} onAir={() => setOnAirOpen(true)} />}
-          {steps[step]?.(show, lit) ?? <Alert severity="info">There is no such page; choose a step on the left.</Alert>}
+          {pages[step]?.(show, lit) ?? <Alert severity="info">There is no such page; choose a step.</Alert>}
+          <NoticeLine />
         </Box>
-        {findingsOpen ? (
-          <FindingsDrawer findings={show.findings} step={step} onShow={setLit} onClose={() => setFindingsOpen(false)} />
-        ) : (
-          <FindingsRail findings={show.findings} onOpen={() => setFindingsOpen(true)} />
-        )}
+        {beside &&
+          (findingsBeside ? (
+            <FindingsSide findings={show.findings} step={step} onShow={setLit} onClose={() => setFindingsBeside(false)} />
+          ) : (
+            <FindingsRail findings={show.findings} onOpen={() => setFindingsBeside(true)} />
+          ))}
       </Box>
+      {!beside && <StepBar findings={show.findings} />}
+      {!beside && <FindingsSheet findings={show.findings} open={findingsOver} onShow={setLit} onClose={() => setFindingsOver(false)} />}
       <Shortcuts open={keysOpen} onOpen={setKeysOpen} />
       {onAirOpen && <OnAirDialog show={show} onClose={() => setOnAirOpen(false)} />}
     </Box>
@@ -117,10 +140,13 @@ function useFindingsOpen(): [boolean, (open: boolean) => void] {
   ];
 }
 
-const USES_SOUND = ["capture", "soundcheck", "tracks"];
+const USES_SOUND = ["line-check", "capture", "soundcheck", "tracks"];
+/** Looked at from a music stand or in one hand: the screen stays awake there. */
+const ON_STAGE = USES_SOUND;
 
 /** On each step that records or plays, while another show holds desk and audio device. */
 function OffAir({ step, onAir }: { step: string; onAir: () => void }) {
+  const operates = useMay("operate");
   if (!USES_SOUND.includes(step)) return null;
   return (
     <Alert
@@ -128,9 +154,11 @@ function OffAir({ step, onAir }: { step: string; onAir: () => void }) {
       square
       sx={{ py: 0, fontSize: 13 }}
       action={
-        <Button color="inherit" size="small" onClick={onAir}>
-          Put it on air
-        </Button>
+        operates && (
+          <Button color="inherit" size="small" onClick={onAir}>
+            Put it on air
+          </Button>
+        )
       }
     >
       This show is not on air: it can be planned, but nothing is recorded or played for it, and no level here is its own.

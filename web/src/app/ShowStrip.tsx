@@ -1,13 +1,18 @@
 import { Box, Button, ButtonBase, Typography } from "@mui/material";
-import { useState } from "react";
-import type { Show } from "../api/client";
+import { type ReactNode, useState } from "react";
+import { Link, useParams } from "react-router";
+import type { Finding, Show } from "../api/client";
 import { useEngineAge, useMachine } from "../api/live";
+import { useMay } from "../api/may";
 import { useCommand, useDisk, useShowCommand } from "../api/queries";
 import { DeskDialog } from "../features/patch/DeskDialog";
 import { clock, span } from "../model/format";
 import { NameField } from "../ui/NameField";
+import { useWidth } from "../ui/useWidth";
 import { CaptureState } from "./CaptureState";
+import { guideAt } from "./guide";
 import { Shuttle } from "./Shuttle";
+import { StripMenu } from "./StripMenu";
 import { TasksChip } from "./TasksChip";
 import { ThemeSwitch } from "./ThemeSwitch";
 
@@ -16,84 +21,196 @@ interface Props {
   onFindings: () => void;
   /** Opens the question who is on air. */
   onAir: () => void;
+  /** Opens the sheet of keys. */
+  onKeys: () => void;
 }
 
-/** Always on top: what nobody in the room may miss. */
-export function ShowStrip({ show, onFindings, onAir }: Props) {
-  const disk = useDisk();
-  const stopPlaying = useCommand("/api/playing/stop");
-  const take = useMachine((frame) => frame.engine?.recording?.take.number ?? null);
-  const playing = useMachine((frame) => frame.deck?.playing?.label ?? null);
-  const playingFrames = useMachine((frame) => frame.deck?.playing?.position_frames ?? 0);
-  const open = show.findings.filter((finding) => !finding.accepted);
-  const stops = open.filter((finding) => finding.severity === "stop").length;
-  const notes = open.filter((finding) => finding.severity === "note").length;
+/** Always on top: what nobody in the room may miss; what is only good to know stands behind one button where there is no room. */
+export function ShowStrip({ show, onFindings, onAir, onKeys }: Props) {
+  const width = useWidth();
+  const recording = useMachine((frame) => frame.engine?.recording != null);
   const onRecorder = show.feed === "recorder";
   const hatch = "repeating-linear-gradient(135deg, rgba(217,98,79,.28) 0 10px, transparent 10px 20px)";
+  const rest = (
+    <>
+      <OnAirButton show={show} onAir={onAir} />
+      <Box sx={{ fontSize: 12.5, lineHeight: 1.35, color: "text.secondary", flexShrink: 0 }}>
+        <div>
+          {show.sample_rate_hz / 1000} kHz, {show.leader ?? "nobody"} leads
+        </div>
+        <DiskLeft />
+      </Box>
+    </>
+  );
+  const name = (
+    <Box sx={{ minWidth: 0, flex: "0 1 auto", lineHeight: 1.25 }}>
+      <Typography component="h1" sx={{ fontSize: 15.5, fontWeight: 700, lineHeight: 1.25 }}>
+        <StripName name={show.name} label="Name of the show" field="name" />
+      </Typography>
+      {width !== "phone" && (
+        <Typography component="div" color="text.secondary" sx={{ fontSize: 12.5, lineHeight: 1.25 }}>
+          <StripName name={show.venue} label="Venue" field="venue" />
+        </Typography>
+      )}
+    </Box>
+  );
+  const state = (
+    <>
+      <CaptureState rateHz={show.sample_rate_hz} />
+      <Playing rateHz={show.sample_rate_hz} />
+      <TasksChip />
+    </>
+  );
+  const more = (
+    <StripMenu>
+      {rest}
+      {show.on_air && <DeskChip />}
+      <ThemeSwitch />
+      <Button component={Link} to="/" color="inherit">
+        All shows
+      </Button>
+      <Guide />
+      {width === "tablet" && (
+        <Button color="inherit" onClick={onKeys}>
+          Keys
+        </Button>
+      )}
+    </StripMenu>
+  );
   return (
     <Box
       component="header"
       data-feed={show.feed}
       sx={{
-        display: "flex",
-        alignItems: "center",
-        gap: 1.75,
-        px: 2,
-        minHeight: 52,
         bgcolor: "background.paper",
         borderBottom: 2,
-        borderColor: take !== null ? "error.main" : "divider",
+        borderColor: recording ? "error.main" : "divider",
         whiteSpace: "nowrap",
-        overflow: "hidden",
-        "& > span": { flexShrink: 0 },
+        flexShrink: 0,
+        px: width === "desk" ? 2 : 1.25,
       }}
       style={onRecorder ? { backgroundImage: hatch } : {}}
     >
-      <Typography component="h1" sx={{ fontSize: 16, fontWeight: 700 }}>
-        <StripName name={show.name} label="Name of the show" field="name" />
-      </Typography>
-      <Typography
-        component="div"
-        color="text.secondary"
-        sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 0, flexShrink: 100 }}
-      >
-        <StripName name={show.venue} label="Venue" field="venue" />
-      </Typography>
-      <Button
-        size="small"
-        variant="outlined"
-        color={show.on_air ? "success" : "inherit"}
-        onClick={onAir}
-        title="Which show holds desk and audio device"
-        sx={{ flexShrink: 0, minHeight: 26, py: 0 }}
-      >
-        {show.on_air ? (show.follows ? "on air" : "on air, watching") : "not on air"}
-      </Button>
-      <Shuttle recorder={onRecorder} />
-      <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", minWidth: 58, flexShrink: 50 }}>
-        {show.sample_rate_hz / 1000} kHz · {show.leader ?? "nobody"} leads
-      </Box>
-      <span data-testid="disk">
-        {disk.data ? `${span(disk.data.seconds_left)}${disk.data.seconds_left === null ? "" : " on disk"}` : "disk …"}
-      </span>
-      <CaptureState rateHz={show.sample_rate_hz} playing={playing !== null} />
-      {playing !== null && (
-        <Button size="small" variant="outlined" sx={{ flexShrink: 0 }} onClick={() => stopPlaying.mutate({})}>
-          ▶ {playing} {clock(playingFrames / show.sample_rate_hz)} · Stop
-        </Button>
+      {width === "phone" ? (
+        <>
+          <Line>
+            {name}
+            <Box sx={{ flex: 1 }} />
+            <WorstFinding findings={show.findings} onFindings={onFindings} />
+            {more}
+          </Line>
+          <Line low>
+            <Shuttle recorder={onRecorder} small />
+            {state}
+          </Line>
+        </>
+      ) : (
+        <Line>
+          {name}
+          {width === "desk" && rest}
+          <Shuttle recorder={onRecorder} small={width === "tablet"} />
+          {state}
+          <Box sx={{ flex: 1 }} />
+          <WorstFinding findings={show.findings} onFindings={onFindings} />
+          {width === "desk" ? (
+            <>
+              {show.on_air && <DeskChip />}
+              <ThemeSwitch />
+            </>
+          ) : (
+            more
+          )}
+        </Line>
       )}
-      <Box sx={{ flex: 1 }} />
-      <TasksChip />
-      <Button size="small" color={stops > 0 ? "error" : "inherit"} onClick={onFindings} sx={{ flexShrink: 0 }}>
-        {open.length === 0
-          ? "No findings"
-          : open.length === notes
-            ? `${notes} worth knowing`
-            : `${stops} stop · ${open.length - stops - notes} other`}
-      </Button>
-      {show.on_air && <DeskChip />}
-      <ThemeSwitch />
     </Box>
+  );
+}
+
+const Line = ({ low, children }: { low?: boolean; children: ReactNode }) => (
+  <Box sx={{ display: "flex", alignItems: "center", gap: 1.75, minHeight: low ? 40 : 52, minWidth: 0 }}>{children}</Box>
+);
+
+function OnAirButton({ show, onAir }: { show: Show; onAir: () => void }) {
+  const words = show.on_air ? (show.follows ? "on air" : "on air, watching") : "not on air";
+  if (!useMay("operate")) return <Box sx={{ color: show.on_air ? "success.main" : "text.secondary", fontWeight: 600 }}>{words}</Box>;
+  return (
+    <Button
+      size="small"
+      variant="outlined"
+      color={show.on_air ? "success" : "inherit"}
+      onClick={onAir}
+      title="Which show holds desk and audio device"
+      sx={{ flexShrink: 0 }}
+    >
+      {words}
+    </Button>
+  );
+}
+
+function DiskLeft() {
+  const disk = useDisk();
+  return (
+    <div data-testid="disk">
+      {disk.data ? `${span(disk.data.seconds_left)}${disk.data.seconds_left === null ? "" : " on disk"}` : "disk …"}
+    </div>
+  );
+}
+
+/** What plays, with the way to stop it for who may. */
+function Playing({ rateHz }: { rateHz: number }) {
+  const stop = useCommand("/api/playing/stop");
+  const operates = useMay("operate");
+  const playing = useMachine((frame) => frame.deck?.playing?.label ?? null);
+  const frames = useMachine((frame) => frame.deck?.playing?.position_frames ?? 0);
+  if (playing === null) return null;
+  const words = `▶ ${playing} ${clock(frames / rateHz)}`;
+  const cut = { minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", display: "block" };
+  if (!operates) return <Box sx={cut}>{words}</Box>;
+  return (
+    <Button size="small" variant="outlined" sx={{ minWidth: 0, flexShrink: 1 }} onClick={() => stop.mutate({})}>
+      <Box component="span" sx={cut}>
+        {words}
+      </Box>
+      <span>&nbsp;· Stop</span>
+    </Button>
+  );
+}
+
+/** The worst of what is open, and how much there is besides; it leads to all of them. */
+function WorstFinding({ findings, onFindings }: { findings: Finding[]; onFindings: () => void }) {
+  const open = findings.filter((finding) => !finding.accepted);
+  const stops = open.filter((finding) => finding.severity === "stop").length;
+  const notes = open.filter((finding) => finding.severity === "note").length;
+  const short = useWidth() === "phone";
+  const words =
+    open.length === 0
+      ? "No findings"
+      : open.length === notes
+        ? `${notes} worth knowing`
+        : short
+          ? stops > 0
+            ? `${stops} ${stops === 1 ? "stop" : "stops"}`
+            : `${open.length - notes} ${open.length - notes === 1 ? "finding" : "findings"}`
+          : `${stops} stop · ${open.length - stops - notes} other`;
+  return (
+    <Button
+      size="small"
+      variant={stops > 0 ? "outlined" : "text"}
+      color={stops > 0 ? "error" : "inherit"}
+      onClick={onFindings}
+      sx={{ flexShrink: 0 }}
+    >
+      {words}
+    </Button>
+  );
+}
+
+function Guide() {
+  const { step = "" } = useParams();
+  return (
+    <Button color="inherit" href={guideAt(step)} target="_blank" rel="noreferrer">
+      Guide
+    </Button>
   );
 }
 
@@ -101,6 +218,8 @@ export function ShowStrip({ show, onFindings, onAir }: Props) {
 function StripName({ name, label, field }: { name: string; label: string; field: "name" | "venue" }) {
   const [writing, setWriting] = useState(false);
   const edit = useShowCommand("edits");
+  const cut = { overflow: "hidden", textOverflow: "ellipsis" };
+  if (!useMay("operate")) return <Box sx={cut}>{name || "no venue"}</Box>;
   if (writing)
     return (
       <NameField
@@ -115,7 +234,7 @@ function StripName({ name, label, field }: { name: string; label: string; field:
   return (
     <ButtonBase
       title={`${label}: click to write it`}
-      sx={{ font: "inherit", color: "inherit", display: "block", overflow: "hidden", textOverflow: "ellipsis", maxWidth: "100%" }}
+      sx={{ ...cut, font: "inherit", color: "inherit", display: "block", maxWidth: "100%" }}
       onClick={() => setWriting(true)}
     >
       {name || "no venue"}

@@ -1,31 +1,15 @@
-import CableOutlined from "@mui/icons-material/CableOutlined";
-import DescriptionOutlined from "@mui/icons-material/DescriptionOutlined";
-import DnsOutlined from "@mui/icons-material/DnsOutlined";
 import InventoryOutlined from "@mui/icons-material/Inventory2Outlined";
 import KeyboardOutlined from "@mui/icons-material/KeyboardOutlined";
-import LibraryMusicOutlined from "@mui/icons-material/LibraryMusicOutlined";
-import RadioButtonChecked from "@mui/icons-material/RadioButtonChecked";
-import SwapHoriz from "@mui/icons-material/SwapHoriz";
+import MenuBookOutlined from "@mui/icons-material/MenuBookOutlined";
 import { Badge, Box, ButtonBase } from "@mui/material";
 import { NavLink, useParams } from "react-router";
 import type { Finding } from "../api/client";
-
-const steps = [
-  { key: "rig", name: "Rig", icon: DnsOutlined },
-  { key: "patch", name: "Patch", icon: CableOutlined },
-  { key: "capture", name: "Capture", icon: RadioButtonChecked },
-  { key: "soundcheck", name: "Soundcheck", icon: SwapHoriz },
-  { key: "tracks", name: "Tracks", icon: LibraryMusicOutlined },
-  { key: "paper", name: "Paper", icon: DescriptionOutlined },
-];
-
-/** How many findings of a step are open; null, which is drawn and read as nothing, for none. */
-const open = (findings: Finding[], step: string): number | null =>
-  findings.filter((finding) => finding.step === step && finding.severity !== "note" && !finding.accepted).length || null;
+import { guideAt } from "./guide";
+import { openOn, steps } from "./steps";
 
 /** The steps in the order of the work, each with the number of its open findings. */
 export function StepRail({ findings, onKeys }: { findings: Finding[]; onKeys: () => void }) {
-  const { show: named } = useParams();
+  const { show: named, step = "" } = useParams();
   return (
     <Box
       component="nav"
@@ -35,15 +19,16 @@ export function StepRail({ findings, onKeys }: { findings: Finding[]; onKeys: ()
         flexShrink: 0,
         borderRight: 1,
         borderColor: "divider",
-        pt: 1,
+        pt: 0.5,
         display: "flex",
         flexDirection: "column",
+        overflowY: "auto",
         "& a, & button": {
           display: "flex",
           flexDirection: "column",
           alignItems: "center",
           gap: 0.25,
-          py: 1.1,
+          py: 0.9,
           color: "text.secondary",
           textDecoration: "none",
           fontSize: 12.5,
@@ -58,13 +43,17 @@ export function StepRail({ findings, onKeys }: { findings: Finding[]; onKeys: ()
       </NavLink>
       {steps.map(({ key, name, icon: Icon }) => (
         <NavLink key={key} to={`/shows/${named}/${key}`}>
-          <Badge color="error" badgeContent={open(findings, key)}>
+          <Badge color="error" badgeContent={openOn(findings, key)}>
             <Icon fontSize="small" />
           </Badge>
           {name}
         </NavLink>
       ))}
-      <ButtonBase onClick={onKeys} aria-keyshortcuts="?" sx={{ mt: "auto", mb: 1, fontFamily: "inherit" }}>
+      <Box component="a" href={guideAt(step)} target="_blank" rel="noreferrer" sx={{ mt: "auto" }}>
+        <MenuBookOutlined fontSize="small" />
+        Guide
+      </Box>
+      <ButtonBase onClick={onKeys} aria-keyshortcuts="?" sx={{ mb: 0.5, font: "inherit", lineHeight: 1.3 }}>
         <KeyboardOutlined fontSize="small" />
         Keys
       </ButtonBase>

@@ -1,6 +1,7 @@
 import { Alert, Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Task } from "../api/client";
+import { useMay } from "../api/may";
 import { useCommand, useTasks } from "../api/queries";
 import { duration } from "../model/format";
 
@@ -60,6 +61,7 @@ function TaskLine({ task }: { task: Task }) {
   const stop = useCommand(`/api/tasks/${task.id}/stop`, "tasks");
   const again = useCommand(`/api/tasks/${task.id}/again`, "tasks");
   const seen = useCommand(`/api/tasks/${task.id}/seen`, "tasks");
+  const operates = useMay("operate");
   const words = { waiting: "waits", running: far(task), stopping: "is being stopped", stopped: "stopped", failed: "failed", done: "done" };
   return (
     <Box data-task={task.id} data-state={task.state} sx={{ py: 1, borderBottom: 1, borderColor: "divider" }}>
@@ -68,7 +70,7 @@ function TaskLine({ task }: { task: Task }) {
         <Typography color={task.state === "failed" ? "error.main" : "text.secondary"} sx={{ fontSize: 13 }}>
           {words[task.state]}
         </Typography>
-        {isOpen(task) ? (
+        {!operates ? null : isOpen(task) ? (
           <Button size="small" color="error" disabled={task.state === "stopping"} onClick={() => stop.mutate({})}>
             Stop
           </Button>

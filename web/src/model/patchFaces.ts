@@ -1,19 +1,17 @@
-/** The faces of the Patch step; the first three are looms. Pure. */
-export type Face = "patch" | "mixes" | "outputs" | "sheet" | "table";
+/** The faces of the Patch step; the first two are looms. Pure. */
+export type Face = "patch" | "mixes" | "sheet" | "table";
 
-export const isLoom = (face: Face): boolean => face === "patch" || face === "mixes" || face === "outputs";
+export const isLoom = (face: Face): boolean => face === "patch" || face === "mixes";
 
-/** What the server calls the loom: with several desks each has its own. */
-export const loomName = (face: Face, desk: string | null, desks: number): string =>
-  isLoom(face) ? (desks > 1 && desk ? `${face}@${desk}` : face) : "patch";
+/** What the server calls a loom: with several desks each has its own. */
+export const loomName = (loom: "patch" | "mixes" | "outputs" | "sheet" | "table", desk: string | null, desks: number): string =>
+  loom === "sheet" || loom === "table" ? "patch" : desks > 1 && desk ? `${loom}@${desk}` : loom;
 
 const family = (id: string) => id.split("/")[1] ?? "";
 
-/** The loom on which places of a finding are to be seen. */
+/** The loom on which places of a finding of this step are to be seen. */
 export function faceFor(places: readonly string[]): Face {
-  const families = places.map(family);
-  if (families.some((one) => one === "out-socket" || one === "output")) return "outputs";
-  return families.some((one) => one === "bus" || one === "main" || one === "matrix") ? "mixes" : "patch";
+  return places.map(family).some((one) => one === "bus" || one === "main" || one === "matrix") ? "mixes" : "patch";
 }
 
 /** The desk that a finding is about, where it names one. */

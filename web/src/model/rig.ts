@@ -100,3 +100,11 @@ export const portName = (rig: Rig, name: string) => `${nameOf(rig, end(name))}, 
 
 /** "12 + 2 of 48": lanes in use each way, lanes there. */
 export const lanesText = (cable: Cable) => `${cable.a_to_b} + ${cable.b_to_a} of ${cable.lanes}`;
+
+/** At what rate a piece of gear runs and where its clock comes from; of who listens, that they do. */
+export function clockWords(device: Device): string {
+  if (device.rate_hz === null) return device.audience ? `heard by the ${device.audience}` : "";
+  const rate = `${device.rate_hz / 1000} kHz`;
+  if (device.clock === "leader") return `${rate}, leads the clock`;
+  return device.clock_arrives ? `${rate}, follows through ${device.clock}` : `${rate}, no clock arrives`;
+}

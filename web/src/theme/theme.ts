@@ -1,4 +1,5 @@
 import { createTheme } from "@mui/material/styles";
+import { DESK_PX, TABLET_PX } from "../ui/useWidth";
 import "@fontsource-variable/archivo/wdth.css";
 
 /** Thread colours, after natural dyes: one set for each theme, so that both keep their contrast. */
@@ -13,6 +14,11 @@ export const dyes: Record<string, { night: string; linen: string }> = {
   slate: { night: "#a9aab8", linen: "#565866" },
 };
 
+/** Where fingers point, or may: touch screens, and every page that is no wider than a tablet's. */
+export const FINGERS = `@media (pointer: coarse), (max-width: ${DESK_PX - 0.05}px)`;
+export const FINGER_PX = 44;
+const NARROW = `@media (max-width: ${TABLET_PX - 0.05}px)`;
+
 const common = {
   typography: {
     fontFamily: '"Archivo Variable", sans-serif',
@@ -26,8 +32,26 @@ const common = {
     MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
     // One mark of focus everywhere, the ring below, which the library takes off its own buttons.
     MuiButtonBase: { styleOverrides: { root: { "&.Mui-focusVisible": { outline: "2px solid currentColor", outlineOffset: 2 } } } },
-    MuiButton: { defaultProps: { disableElevation: true, disableFocusRipple: true }, styleOverrides: { root: { minHeight: 34 } } },
-    MuiIconButton: { defaultProps: { disableFocusRipple: true }, styleOverrides: { root: { minWidth: 34, minHeight: 34 } } },
+    MuiButton: {
+      defaultProps: { disableElevation: true, disableFocusRipple: true },
+      styleOverrides: { root: { minHeight: 34, [FINGERS]: { minHeight: FINGER_PX } } },
+    },
+    MuiIconButton: {
+      defaultProps: { disableFocusRipple: true },
+      styleOverrides: { root: { minWidth: 34, minHeight: 34, [FINGERS]: { minWidth: FINGER_PX, minHeight: FINGER_PX } } },
+    },
+    MuiDialog: {
+      styleOverrides: {
+        // What is said meanwhile stands under it, not on it.
+        container: { paddingBottom: "var(--notice, 0px)" },
+        paper: { [NARROW]: { margin: 8, width: "calc(100% - 16px)", maxHeight: "calc(100% - 16px)" } },
+      },
+    },
+    // A finger needs 44 pixels.
+    MuiToggleButton: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },
+    MuiMenuItem: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },
+    MuiCheckbox: { styleOverrides: { root: { [FINGERS]: { minWidth: FINGER_PX, minHeight: FINGER_PX } } } },
+    MuiOutlinedInput: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontStretch: "88%", fontVariantNumeric: "tabular-nums", overflow: "hidden" },

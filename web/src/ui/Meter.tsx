@@ -3,6 +3,10 @@ import { decibels, heat, meterShare } from "../model/format";
 
 const colours = { quiet: "text.secondary", good: "success.main", hot: "warning.main", clipped: "error.main" };
 
+const SCALE_DBFS = [-60, -40, -20, 0] as const;
+/** Of the scale, and where a source that plays normally sits (common practice). */
+const LINES_DBFS = [-40, -20, -18] as const;
+
 /** A level from -60 dBFS to full scale, with its number for those who do not see the bar. */
 interface Props {
   peakDbfs: number | undefined;
@@ -34,9 +38,33 @@ export function Meter({ peakDbfs, heldDbfs, label, height = 12 }: Props) {
           style={{ left: `calc(${meterShare(heldDbfs) * 100}% - 2px)` }}
         />
       )}
-      <Box sx={{ position: "absolute", left: "66.7%", top: 0, bottom: 0, width: "1px", bgcolor: "background.default" }} />
-      <Box sx={{ position: "absolute", left: "33.3%", top: 0, bottom: 0, width: "1px", bgcolor: "background.default" }} />
-      <Box sx={{ position: "absolute", left: "70%", top: 0, bottom: 0, width: "1px", bgcolor: "background.default" }} />
+      {LINES_DBFS.map((line) => (
+        <Box
+          key={line}
+          sx={{ position: "absolute", left: `${meterShare(line) * 100}%`, top: 0, bottom: 0, width: "1px", bgcolor: "background.default" }}
+        />
+      ))}
+    </Box>
+  );
+}
+
+/** The scale over a column of meters in dBFS, at the lines that they have. */
+export function MeterScale() {
+  return (
+    <Box aria-hidden sx={{ position: "relative", height: 16, fontSize: 12, color: "text.secondary", lineHeight: "16px" }}>
+      {SCALE_DBFS.map((mark) => (
+        <Box
+          key={mark}
+          component="span"
+          sx={{
+            position: "absolute",
+            left: `${meterShare(mark) * 100}%`,
+            transform: mark === -60 ? "none" : mark === 0 ? "translateX(-100%)" : "translateX(-50%)",
+          }}
+        >
+          {mark === 0 ? "0" : `−${-mark}`}
+        </Box>
+      ))}
     </Box>
   );
 }

@@ -1,4 +1,5 @@
 import { Box, Button } from "@mui/material";
+import type { ReactNode } from "react";
 
 interface Props {
   sentence: string | undefined;
@@ -7,10 +8,12 @@ interface Props {
   broken?: boolean;
   /** What would mend it, where a check knows. */
   mend?: { label: string; onMend: () => void };
+  /** What can be set at the place it tells of. */
+  children?: ReactNode;
 }
 
 /** The plain sentence under a loom: which way a thread goes, or where it stops and why. */
-export function ThreadSentence({ sentence, rest, broken, mend }: Props) {
+export function ThreadSentence({ sentence, rest, broken, mend, children }: Props) {
   const stops = broken ?? (sentence?.includes("would record") || sentence?.includes("not plugged"));
   return (
     <Box
@@ -41,6 +44,7 @@ export function ThreadSentence({ sentence, rest, broken, mend }: Props) {
           {mend.label}
         </Button>
       )}
+      {children}
     </Box>
   );
 }

@@ -5,10 +5,12 @@ import { useHotkeys } from "react-hotkeys-hook";
 import type { Show, Track } from "../../api/client";
 import { api } from "../../api/client";
 import { useEngineAge, useFrame, useLevels } from "../../api/live";
+import { useMay } from "../../api/may";
 import { useCommand, useDisk, useSession, useShowCommand } from "../../api/queries";
 import { clock, span } from "../../model/format";
 import { HoldButton } from "../../ui/HoldButton";
 import { StepHead } from "../../ui/StepHead";
+import { useWidth } from "../../ui/useWidth";
 import { Elapsed } from "./Elapsed";
 import { SessionDialog } from "./SessionDialog";
 import { TakesPanel } from "./TakesPanel";
@@ -18,6 +20,9 @@ import { TrackHead, TrackRow } from "./TrackRow";
 export function CaptureView({ show }: { show: Show }) {
   const [face, setFace] = useState<"tracks" | "takes">("tracks");
   useLevels({ lanes: face === "tracks" ? show.tracks.flatMap(({ lane }) => lane ?? []) : [] });
+  const phone = useWidth() === "phone";
+  const operates = useMay("operate");
+  const marks = useMay("stage");
   const arm = useShowCommand("edits");
   const start = useCommand("capture/start", "takes");
   const stop = useCommand("/api/capture/stop", "takes");
@@ -25,7 +30,7 @@ export function CaptureView({ show }: { show: Show }) {
   const recording = useFrame((frame) => frame.engine?.recording != null);
   const running = useFrame((frame) => frame.engine?.device.state === "running");
   const ready = useEngineAge() === null && running && show.on_air;
-  useHotkeys("m", () => mark.mutate({}), { enabled: recording && !mark.isPending });
+  useHotkeys("m", () => mark.mutate({}), { enabled: recording && marks && !mark.isPending });
   const armed = show.tracks.filter((track) => track.armed);
   const setArmed = (tracks: Track[], on: boolean) =>
     arm({ edit: { kind: "arm", tracks: tracks.map((track) => track.id), armed: on }, label: on ? "Arm" : "Disarm" });
@@ -34,15 +39,24 @@ export function CaptureView({ show }: { show: Show }) {
       <StepHead title="Capture">
         <Elapsed rateHz={show.sample_rate_hz} />
         <StateLine show={show} armed={armed.length} />
-        {recording && (
-          <Button variant="outlined" color="inherit" onClick={() => mark.mutate({})} aria-keyshortcuts="m">
-            Mark (M)
+        {recording && marks && (
+          <Button
+            variant="outlined"
+            color="inherit"
+            size={phone ? "large" : "medium"}
+            onClick={() => mark.mutate({})}
+            aria-keyshortcuts="m"
+            sx={phone ? { flex: 1 } : {}}
+          >
+            {phone ? "Mark" : "Mark (M)"}
           </Button>
         )}
-        <Button variant="outlined" color="inherit" onClick={() => setArmed(show.tracks, armed.length < show.tracks.length)}>
-          {armed.length < show.tracks.length ? "Arm all" : "Disarm all"}
-        </Button>
-        {recording ? (
+        {operates && !phone && (
+          <Button variant="outlined" color="inherit" onClick={() => setArmed(show.tracks, armed.length < show.tracks.length)}>
+            {armed.length < show.tracks.length ? "Arm all" : "Disarm all"}
+          </Button>
+        )}
+        {!operates ? null : recording ? (
           <HoldButton label="Hold to stop" onHeld={() => stop.mutate({})} />
         ) : (
           <Button
@@ -51,18 +65,19 @@ export function CaptureView({ show }: { show: Show }) {
             size="large"
             disabled={!ready || armed.length === 0 || start.isPending}
             onClick={() => start.mutate({})}
+            sx={phone ? { flex: 1 } : {}}
           >
             Start the take
           </Button>
         )}
       </StepHead>
-      <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 2, pb: 0.5 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, px: phone ? 1.25 : 2, pb: 0.5, flexWrap: phone ? "wrap" : "nowrap" }}>
         <ToggleButtonGroup exclusive size="small" value={face} onChange={(_, value) => value && setFace(value)} aria-label="What is shown">
           <ToggleButton value="tracks">Tracks now</ToggleButton>
           <ToggleButton value="takes">Takes</ToggleButton>
         </ToggleButtonGroup>
-        <Groups show={show} onArm={setArmed} />
-        <SessionDialog held={recording} />
+        {operates && !phone && <Groups show={show} onArm={setArmed} />}
+        {operates && !phone && <SessionDialog held={recording} />}
         <LastTake rateHz={show.sample_rate_hz} />
       </Box>
       {face === "takes" ? <TakesPanel show={show} /> : <Tracks show={show} ready={ready} onArm={setArmed} />}
@@ -131,6 +146,9 @@ function Groups({ show, onArm }: { show: Show; onArm: (tracks: Track[], on: bool
 }
 
 function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tracks: Track[], on: boolean) => void }) {
+  const operates = useMay("operate");
+  const marks = useMay("stage");
+  const phone = useWidth() === "phone";
   const reset = useCommand("/api/capture/reset", "ribbon");
   const rename = useShowCommand("edits");
   const ribbon = useQuery({
@@ -153,8 +171,8 @@ function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tr
       </Alert>
     );
   return (
-    <Box sx={{ flex: 1, overflow: "auto", px: 2, pb: 1 }}>
-      <TrackHead onReset={() => reset.mutate({})} />
+    <Box sx={{ flex: 1, overflow: "auto", px: phone ? 1.25 : 2, pb: 1 }}>
+      <TrackHead onReset={marks ? () => reset.mutate({}) : undefined} />
       <Box role="list" aria-label="Tracks">
         {show.tracks.map((track) => (
           <TrackRow
@@ -162,9 +180,15 @@ function Tracks({ show, ready, onArm }: { show: Show; ready: boolean; onArm: (tr
             track={track}
             ribbon={lanes[(track.lane ?? 0) - 1] ?? NOTHING}
             dense={show.tracks.length > 14}
-            onArm={(on) => onArm([track], on)}
-            onRename={(name) => rename({ label: `Rename track ${track.number}`, edit: { kind: "rename", id: track.id, name } })}
-            onReset={() => reset.mutate({ lanes: [track.lane ?? 0] })}
+            acts={
+              operates
+                ? {
+                    onArm: (on) => onArm([track], on),
+                    onRename: (name) => rename({ label: `Rename track ${track.number}`, edit: { kind: "rename", id: track.id, name } }),
+                    onReset: () => reset.mutate({ lanes: [track.lane ?? 0] }),
+                  }
+                : null
+            }
           />
         ))}
       </Box>

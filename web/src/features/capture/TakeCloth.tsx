@@ -4,8 +4,10 @@ import type { Show, Take } from "../../api/client";
 import { useOverview } from "../../api/queries";
 import { clock } from "../../model/format";
 import { useDye } from "../../ui/loom/dye";
+import { useWidth } from "../../ui/useWidth";
 
-const NAME_PX = 150;
+/** Room for the names of tracks beside the cloth, in pixels. */
+const useNamePx = () => (useWidth() === "phone" ? 96 : 150);
 const POINTS = 1200;
 
 interface Props {
@@ -20,6 +22,7 @@ interface Props {
  * through the whole width, a gap a slit across all of them. Drag over it to look closer.
  */
 export function TakeCloth({ take, show, heard, onHear }: Props) {
+  const namePx = useNamePx();
   const [range, setRange] = useState<[number, number] | null>(null);
   const overview = useOverview(take.id, POINTS, range, take.state === "recording");
   const length = overview.data?.frames ?? take.frames;
@@ -31,7 +34,7 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
   const height = Math.max(11, Math.min(24, 420 / Math.max(1, tracks.length)));
   return (
     <Box sx={{ fontSize: 12.5 }}>
-      <Box sx={{ display: "flex", alignItems: "center", gap: 1, color: "text.secondary", pl: `${NAME_PX}px` }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, color: "text.secondary", pl: `${namePx}px` }}>
         <span>{clock(from / take.sample_rate_hz)}</span>
         <Box sx={{ flex: 1, textAlign: "center" }}>
           {range ? (
@@ -62,11 +65,11 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
               disabled={take.state !== "closed"}
               aria-label={`Listen to ${name}`}
               sx={{
-                width: NAME_PX,
+                width: namePx,
                 justifyContent: "flex-start",
                 overflow: "hidden",
                 whiteSpace: "nowrap",
-                fontFamily: "inherit",
+                font: "inherit",
                 fontSize: 12.5,
                 fontWeight: heard === track ? 700 : 400,
               }}
@@ -135,6 +138,7 @@ function Weft({ points, pieces, from, to, colour, height, label }: WeftProps) {
 
 /** Marks, slits and the pointer's own selection, over all rows. */
 function Moments({ take, from, to, onRange }: { take: Take; from: number; to: number; onRange: (range: [number, number]) => void }) {
+  const namePx = useNamePx();
   const [drag, setDrag] = useState<[number, number] | null>(null);
   const share = (frame: number) => `${((frame - from) / (to - from)) * 100}%`;
   const inside = (frame: number) => frame >= from && frame <= to;
@@ -151,7 +155,7 @@ function Moments({ take, from, to, onRange }: { take: Take; from: number; to: nu
   };
   return (
     <Box
-      sx={{ position: "absolute", top: 0, bottom: 0, left: NAME_PX, right: 0, cursor: "crosshair", touchAction: "pan-y" }}
+      sx={{ position: "absolute", top: 0, bottom: 0, left: namePx, right: 0, cursor: "crosshair", touchAction: "pan-y" }}
       onPointerDown={(event) => setDrag([place(event), place(event)])}
       onPointerMove={(event) => drag && setDrag([drag[0], place(event)])}
       onPointerUp={done}

@@ -1,13 +1,16 @@
 import { Alert, Box, Button, List, ListItemButton, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show, Take, Verified } from "../../api/client";
+import { useMay } from "../../api/may";
 import { useShowPath } from "../../api/openShow";
 import { useCommand, useTakes } from "../../api/queries";
 import { clock, decibels } from "../../model/format";
+import { useWidth } from "../../ui/useWidth";
 import { TakeCloth } from "./TakeCloth";
 
 /** Everything that was recorded for this show, and what became of it. */
 export function TakesPanel({ show }: { show: Show }) {
+  const phone = useWidth() === "phone";
   const [shown, setShown] = useState(50);
   const takes = useTakes(shown);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -22,8 +25,13 @@ export function TakesPanel({ show }: { show: Show }) {
       </Typography>
     );
   return (
-    <Box sx={{ flex: 1, minHeight: 0, display: "flex", gap: 1.5, px: 2, pb: 1 }}>
-      <List component="div" dense aria-label="Takes" sx={{ width: 190, flexShrink: 0, overflow: "auto", py: 0 }}>
+    <Box sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: phone ? "column" : "row", gap: 1.5, px: phone ? 1.25 : 2, pb: 1 }}>
+      <List
+        component="div"
+        dense
+        aria-label="Takes"
+        sx={{ width: phone ? "100%" : 190, maxHeight: phone ? 150 : "none", flexShrink: 0, overflow: "auto", py: 0 }}
+      >
         {list.map((one) => (
           <ListItemButton key={one.id} selected={one.id === take.id} onClick={() => setChosen(one.id)} sx={{ display: "block", px: 1 }}>
             <strong>{one.name}</strong>
@@ -56,29 +64,23 @@ function TakeDetail({ take, show }: { take: Take; show: Show }) {
   const [heard, setHeard] = useState<string | null>(null);
   const path = useShowPath();
   const closed = take.state === "closed";
+  const operates = useMay("operate");
+  const mayName = operates && take.origin === "recorded";
   return (
     <Box sx={{ flex: 1, minWidth: 0, overflow: "auto", display: "flex", flexDirection: "column", gap: 1 }}>
       <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center", pt: 1 }}>
-        <Typed
-          label="Name"
-          value={take.name}
-          disabled={take.origin !== "recorded"}
-          onKeep={(name) => name && amend.mutate({ name })}
-          width={220}
-        />
-        <Typed
-          label="Notes"
-          value={take.notes}
-          disabled={take.origin !== "recorded"}
-          onKeep={(notes) => amend.mutate({ notes })}
-          width={300}
-        />
-        <Button size="small" variant="outlined" color="inherit" disabled={!closed || verify.isPending} onClick={() => verify.mutate({})}>
-          {verify.isPending ? "Checking the files" : "Check the files"}
-        </Button>
-        <Button size="small" variant="outlined" color="inherit" disabled={!closed} onClick={() => over.mutate({})}>
-          Record over it
-        </Button>
+        <Typed label="Name" value={take.name} disabled={!mayName} onKeep={(name) => name && amend.mutate({ name })} width={220} />
+        <Typed label="Notes" value={take.notes} disabled={!mayName} onKeep={(notes) => amend.mutate({ notes })} width={300} />
+        {operates && (
+          <Button size="small" variant="outlined" color="inherit" disabled={!closed || verify.isPending} onClick={() => verify.mutate({})}>
+            {verify.isPending ? "Checking the files" : "Check the files"}
+          </Button>
+        )}
+        {operates && (
+          <Button size="small" variant="outlined" color="inherit" disabled={!closed} onClick={() => over.mutate({})}>
+            Record over it
+          </Button>
+        )}
       </Box>
       {verify.data && <VerifiedLine verified={verify.data} />}
       <Report take={take} />
@@ -94,7 +96,7 @@ function TakeDetail({ take, show }: { take: Take; show: Show }) {
           style={{ width: "100%", height: 36 }}
         />
       )}
-      {heard !== null && heard !== "mix" && take.origin === "recorded" && (
+      {heard !== null && heard !== "mix" && mayName && (
         <Typed
           key={`name of ${heard}`}
           label="Name of this track; its files follow"
@@ -103,7 +105,7 @@ function TakeDetail({ take, show }: { take: Take; show: Show }) {
           width={300}
         />
       )}
-      <Marks take={take} onMark={(mark) => amend.mutate({ mark })} />
+      <Marks take={take} onMark={mayName ? (mark) => amend.mutate({ mark }) : null} />
     </Box>
   );
 }
@@ -141,7 +143,7 @@ function VerifiedLine({ verified }: { verified: Verified }) {
 }
 
 /** Marks are set with one key and named later. */
-function Marks({ take, onMark }: { take: Take; onMark: (mark: { id: string; label?: string; gone?: boolean }) => void }) {
+function Marks({ take, onMark }: { take: Take; onMark: ((mark: { id: string; label?: string; gone?: boolean }) => void) | null }) {
   if (take.marks.length === 0 && take.patches.length === 0) return null;
   return (
     <Box component="ul" aria-label="Marks" sx={{ m: 0, p: 0, listStyle: "none", fontSize: 13 }}>
@@ -151,13 +153,15 @@ function Marks({ take, onMark }: { take: Take; onMark: (mark: { id: string; labe
           <Typed
             label={`Mark ${at + 1}`}
             value={mark.label ?? ""}
-            disabled={take.origin !== "recorded"}
-            onKeep={(label) => onMark({ id: mark.id ?? "", label })}
+            disabled={!onMark}
+            onKeep={(label) => onMark?.({ id: mark.id ?? "", label })}
             width={260}
           />
-          <Button size="small" color="inherit" onClick={() => onMark({ id: mark.id ?? "", gone: true })}>
-            Take it out
-          </Button>
+          {onMark && (
+            <Button size="small" color="inherit" onClick={() => onMark({ id: mark.id ?? "", gone: true })}>
+              Take it out
+            </Button>
+          )}
         </Box>
       ))}
       {take.patches.map((patch) => (
@@ -193,7 +197,7 @@ function Typed({ label, value, width, disabled = false, onKeep }: TypedProps) {
       onChange={({ target }) => setTyped(target.value)}
       onBlur={keep}
       onKeyDown={({ key }) => key === "Enter" && keep()}
-      sx={{ width }}
+      sx={{ width, maxWidth: "100%" }}
     />
   );
 }

@@ -3,34 +3,45 @@ import { useEffect, useRef, useState } from "react";
 import type { Track } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { decibels, span } from "../../model/format";
-import { Meter } from "../../ui/Meter";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { NameField } from "../../ui/NameField";
 import { Swatch } from "../../ui/Swatch";
+import { useWidth } from "../../ui/useWidth";
 import { Ribbon } from "./Ribbon";
 
 interface Props {
   track: Track;
   ribbon: number[];
   dense: boolean;
-  onArm: (armed: boolean) => void;
-  onRename: (name: string) => void;
-  onReset: () => void;
+  acts: Acts | null;
 }
 
-/** Colour, track, lane, arm, level, ribbon, peak, what stands out. */
-const COLUMNS = "6px 150px 40px 36px minmax(120px, 190px) 1fr 52px 118px";
+/** Colour, track, lane, arm, level, ribbon, peak, what stands out; on a tablet the lane, on a phone also arm and ribbon are left out. */
+const COLUMNS = {
+  desk: "6px 150px 40px 36px minmax(120px, 190px) 1fr 52px 118px",
+  tablet: "6px 150px 44px minmax(120px, 1fr) 1fr 52px 118px",
+  phone: "6px minmax(96px, 130px) 1fr 52px",
+};
 /** Under this a lane is silent, whatever hum its preamp has; above the other one something is there (common practice). */
 const SILENT_DBFS = -60;
 const SIGNAL_DBFS = -45;
 /** So long a lane must be silent before it is said: a bar of rest is no fault. */
 const SILENT_MS = 10_000;
 
-export function TrackHead({ onReset }: { onReset: () => void }) {
+/** What is asked of a track's row; who may not do it, is given none of it. */
+export interface Acts {
+  onArm: (armed: boolean) => void;
+  onRename: (name: string) => void;
+  onReset: () => void;
+}
+
+export function TrackHead({ onReset }: { onReset: (() => void) | undefined }) {
+  const width = useWidth();
   return (
     <Box
       sx={{
         display: "grid",
-        gridTemplateColumns: COLUMNS,
+        gridTemplateColumns: COLUMNS[width],
         gap: 1.25,
         fontSize: 12.5,
         color: "text.secondary",
@@ -40,21 +51,18 @@ export function TrackHead({ onReset }: { onReset: () => void }) {
     >
       <span />
       <span>Track</span>
-      <span>Lane</span>
-      <span>Arm</span>
-      <Box component="span" sx={{ display: "flex", justifyContent: "space-between" }}>
-        <span>−60</span>
-        <span>−40</span>
-        <span>−20</span>
-        <span>0 dBFS</span>
-      </Box>
-      <span>Last ten minutes</span>
+      {width === "desk" && <span>Lane</span>}
+      {width !== "phone" && <span>Arm</span>}
+      <MeterScale />
+      {width !== "phone" && <span>Last ten minutes</span>}
       <Box component="span" sx={{ textAlign: "right" }}>
         Peak
       </Box>
-      <Button size="small" color="inherit" onClick={onReset} sx={{ p: 0, minHeight: 0, fontSize: 12.5, justifyContent: "flex-start" }}>
-        Reset peaks
-      </Button>
+      {onReset && width !== "phone" && (
+        <Button size="small" color="inherit" onClick={onReset} sx={{ p: 0, minHeight: 0, fontSize: 12.5, justifyContent: "flex-start" }}>
+          Reset peaks
+        </Button>
+      )}
     </Box>
   );
 }
@@ -83,7 +91,10 @@ function remark(track: Track, clips: number, silent: boolean, held: number, refu
   return ["", "text.secondary"];
 }
 
-export function TrackRow({ track, ribbon, dense, onArm, onRename, onReset }: Props) {
+export function TrackRow({ track, ribbon, dense, acts }: Props) {
+  const width = useWidth();
+  const phone = width === "phone";
+  const tall = width === "desk" ? (dense ? 18 : 40) : 44;
   const lane = (track.lane ?? 0) - 1;
   const peak = useFrame((frame) => frame.meters?.peak_dbfs[lane] ?? -150);
   const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? -150);
@@ -98,40 +109,62 @@ export function TrackRow({ track, ribbon, dense, onArm, onRename, onReset }: Pro
       data-track={track.id}
       sx={{
         display: "grid",
-        gridTemplateColumns: COLUMNS,
+        gridTemplateColumns: COLUMNS[width],
         gap: 1.25,
         alignItems: "center",
-        height: dense ? 18 : 40,
-        fontSize: dense ? 12.5 : 14,
+        height: tall,
+        fontSize: tall < 40 ? 12.5 : 14,
       }}
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
-      <Box sx={{ display: "flex", gap: 0.75, whiteSpace: "nowrap", color: track.armed ? "text.primary" : "text.secondary" }}>
-        <span>{String(track.number).padStart(2, "0")}</span>
-        <NameField name={track.name} label={`Name of track ${track.number}`} onRename={onRename} />
+      <Box sx={{ minWidth: 0 }}>
+        <Box sx={{ display: "flex", gap: 0.75, whiteSpace: "nowrap", color: track.armed ? "text.primary" : "text.secondary", minWidth: 0 }}>
+          <span>{String(track.number).padStart(2, "0")}</span>
+          {acts && !phone ? (
+            <NameField name={track.name} label={`Name of track ${track.number}`} onRename={acts.onRename} />
+          ) : (
+            <Box sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>{track.name}</Box>
+          )}
+        </Box>
+        {phone && (
+          <Box sx={{ fontSize: 12, lineHeight: 1.2, color: colour, whiteSpace: "nowrap" }}>{words || (track.armed ? "" : "not armed")}</Box>
+        )}
       </Box>
-      <Box sx={{ color: "text.secondary" }}>{track.lane ?? "none"}</Box>
-      <Checkbox
-        size="small"
-        color="error"
-        checked={track.armed}
-        onChange={(_, on) => onArm(on)}
-        slotProps={{ input: { "aria-label": `Arm ${track.name}` } }}
-        sx={{ p: dense ? 0 : 0.75 }}
-      />
-      <Meter peakDbfs={peak} heldDbfs={held} label={`${track.name} level`} height={dense ? 8 : 12} />
-      <Ribbon values={ribbon} label={track.name} height={dense ? 15 : 30} />
-      <ButtonBase
-        data-peak={track.number}
-        onClick={onReset}
-        aria-label={`${track.name}: highest peak ${decibels(held)} dBFS; begin anew`}
-        sx={{ justifyContent: "flex-end", font: "inherit", color: held > -6 ? "warning.main" : "text.primary" }}
-      >
-        {decibels(held)}
-      </ButtonBase>
-      <Box title={refused || undefined} sx={{ fontSize: 12.5, color: colour, whiteSpace: "nowrap" }}>
-        {words}
-      </Box>
+      {width === "desk" && <Box sx={{ color: "text.secondary" }}>{track.lane ?? "none"}</Box>}
+      {!phone &&
+        (acts ? (
+          <Checkbox
+            size="small"
+            color="error"
+            checked={track.armed}
+            onChange={(_, on) => acts.onArm(on)}
+            slotProps={{ input: { "aria-label": `Arm ${track.name}` } }}
+            sx={{ p: tall < 40 ? 0 : 0.75 }}
+          />
+        ) : (
+          <Box sx={{ color: track.armed ? "error.main" : "text.secondary" }}>{track.armed ? "armed" : "no"}</Box>
+        ))}
+      <Meter peakDbfs={peak} heldDbfs={held} label={`${track.name} level`} height={tall < 40 ? 8 : 12} />
+      {!phone && <Ribbon values={ribbon} label={track.name} height={tall < 40 ? 15 : 30} />}
+      {acts ? (
+        <ButtonBase
+          data-peak={track.number}
+          onClick={acts.onReset}
+          aria-label={`${track.name}: highest peak ${decibels(held)} dBFS; begin anew`}
+          sx={{ justifyContent: "flex-end", font: "inherit", height: "100%", color: held > -6 ? "warning.main" : "text.primary" }}
+        >
+          {decibels(held)}
+        </ButtonBase>
+      ) : (
+        <Box data-peak={track.number} sx={{ textAlign: "right", color: held > -6 ? "warning.main" : "text.primary" }}>
+          {decibels(held)}
+        </Box>
+      )}
+      {!phone && (
+        <Box title={refused || undefined} sx={{ fontSize: 12.5, color: colour, whiteSpace: "nowrap" }}>
+          {words}
+        </Box>
+      )}
     </Box>
   );
 }

@@ -1,5 +1,6 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
+import { useMay } from "../../api/may";
 import { useCommand, useDesk, useShowCommand } from "../../api/queries";
 import { useDeskLine } from "../../ui/useDeskLine";
 import { ChangeList } from "./ChangeList";
@@ -15,6 +16,7 @@ export function DeskDialog({ answers }: { answers: boolean }) {
   const push = useCommand("desk/push");
   const pull = useShowCommand("desk/pull");
   const [line, setLine] = useDeskLine();
+  const operates = useMay("operate");
   const count = desk.data?.count ?? 0;
   // A tick does not outlive its field: what was done is no longer in the list.
   const ticked = chosen.filter((name) => desk.data?.fields.some((field) => field.name === name));
@@ -63,12 +65,16 @@ export function DeskDialog({ answers }: { answers: boolean }) {
           <Button color="inherit" onClick={() => setOpen(false)}>
             Close
           </Button>
-          <Button variant="outlined" disabled={count === 0} onClick={() => pull({ fields })}>
-            Pull {fields ? "what is ticked" : "all"} into the plan
-          </Button>
-          <Button variant="contained" disabled={count === 0} onClick={() => push.mutate({ fields })}>
-            Push {fields ? "what is ticked" : "all"} to the desk
-          </Button>
+          {operates && (
+            <Button variant="outlined" disabled={count === 0} onClick={() => pull({ fields })}>
+              Pull {fields ? "what is ticked" : "all"} into the plan
+            </Button>
+          )}
+          {operates && (
+            <Button variant="contained" disabled={count === 0} onClick={() => push.mutate({ fields })}>
+              Push {fields ? "what is ticked" : "all"} to the desk
+            </Button>
+          )}
         </DialogActions>
       </Dialog>
     </>

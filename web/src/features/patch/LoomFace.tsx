@@ -2,6 +2,7 @@ import { Alert, Box } from "@mui/material";
 import { useCallback, useState } from "react";
 import { ApiError, api, type Change, type Edit, type HistoryEntry, type Loom as LoomData } from "../../api/client";
 import { useFrame } from "../../api/live";
+import { useMay } from "../../api/may";
 import { useShowPath } from "../../api/openShow";
 import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
 import type { Aim } from "../../ui/loom/HoldChip";
@@ -9,6 +10,8 @@ import { Loom } from "../../ui/loom/Loom";
 import { useNotice } from "../../ui/notice";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useSettled } from "../../ui/useSettled";
+import { MixLevels } from "./MixLevels";
+import { PlaceSettings } from "./PlaceSettings";
 import { RunsPanel } from "./RunsPanel";
 
 interface Props {
@@ -25,6 +28,7 @@ interface Props {
 
 const NO_DESK = "There is no desk in this rig yet. Add one on the Rig step.";
 const EMPTY = "The input list is empty. Write it as a sheet under Input list, or bring it in as CSV there.";
+const REST_LOOKING = "Point at any place to follow its thread.";
 const REST = "Point at any place to follow its thread. Drag a thread from place to place, or click both ends; ? lists the keys.";
 
 /** One loom of the patch, what is said under it, and the runs over it. */
@@ -57,35 +61,43 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
   );
   // While a take runs a stray key takes nothing off.
   const recording = useFrame((frame) => frame.engine?.recording != null);
-  const mend = dead ? why.data?.mend : null;
+  const operates = useMay("operate");
+  const [mix, setMix] = useState<string | null>(null);
+  const mend = operates && dead ? why.data?.mend : null;
   const refused = preview.error instanceof ApiError ? preview.error : null;
   const previewed = preview.data ? changesInWords(preview.data.changes) : preview.error?.message;
   return (
     <>
       {runsOpen && <RunsPanel desk={desk} at={asked} onPreview={onShown} />}
-      <Box sx={{ flex: 1, minHeight: 0, px: 2, overflow: "hidden" }}>
-        {loom.error && <Alert severity="error">{loom.error.message}</Alert>}
-        {loom.data && (
-          <Loom
-            loom={loom.data}
-            shown={lit}
-            label={label}
-            empty={desk ? EMPTY : NO_DESK}
-            preview={preview.data?.strands}
-            onFocus={(id) => {
-              setFocus(id);
-              if (id) setPointed(id);
-              // A scene that is shown goes as soon as one looks at something else.
-              if (id && !runsOpen && shown) onShown(null);
-            }}
-            onAim={setAim}
-            onJoin={({ part: _, ...joined }) => join(joined)}
-            onPart={(from, to) => part(to ? { from, to } : { from })}
-            onLost={sayLost}
-            onRename={(id, name) => edit({ label: `Name of ${labelOf(loom.data, id)}`, edit: { kind: "rename", id, name } })}
-            keysHeld={recording}
-          />
-        )}
+      <Box sx={{ flex: 1, minHeight: 0, display: "flex" }}>
+        <Box sx={{ flex: 1, minWidth: 0, px: 2, overflow: "hidden" }}>
+          {loom.error && <Alert severity="error">{loom.error.message}</Alert>}
+          {loom.data && (
+            <Loom
+              loom={loom.data}
+              shown={lit}
+              label={label}
+              empty={desk ? EMPTY : NO_DESK}
+              preview={preview.data?.strands}
+              onFocus={(id) => {
+                setFocus(id);
+                if (id) setPointed(id);
+                // A scene that is shown goes as soon as one looks at something else.
+                if (id && !runsOpen && shown) onShown(null);
+              }}
+              keysHeld={recording}
+              {...(operates && {
+                onAim: setAim,
+                onJoin: ({ part: _, ...joined }: Aim) => join(joined),
+                onPart: (from: string, to: string | null) => part(to ? { from, to } : { from }),
+                onLost: sayLost,
+                onRename: (id: string, name: string) =>
+                  edit({ label: `Name of ${labelOf(loom.data, id)}`, edit: { kind: "rename", id, name } }),
+              })}
+            />
+          )}
+        </Box>
+        {mix && <MixLevels key={mix} mix={mix} onClose={() => setMix(null)} />}
       </Box>
       <ThreadSentence
         sentence={previewed ?? (dead && why.data ? why.data.sentence : focus ? trace.data?.sentence : undefined)}
@@ -97,8 +109,10 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
               ? { label: mend.label, onMend: () => cure({ key: mend.key }) }
               : undefined
         }
-        rest={REST}
-      />
+        rest={operates ? REST : REST_LOOKING}
+      >
+        {operates && <PlaceSettings at={asked} mix={mix} onMix={setMix} />}
+      </ThreadSentence>
     </>
   );
 }

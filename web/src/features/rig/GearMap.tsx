@@ -16,7 +16,20 @@ import {
 import { type KeyboardEvent, useMemo, useRef } from "react";
 import "@xyflow/react/dist/style.css";
 import type { Device, Rig } from "../../api/client";
-import { CARD_WIDTH, COLUMN_WIDTH, cardHeight, INDENT, lanesText, layOutRig, PORT_HEIGHT, portSide, type Spot } from "../../model/rig";
+import {
+  CARD_WIDTH,
+  COLUMN_WIDTH,
+  cardHeight,
+  clockWords,
+  INDENT,
+  lanesText,
+  layOutRig,
+  nameOf,
+  PORT_HEIGHT,
+  portName,
+  portSide,
+  type Spot,
+} from "../../model/rig";
 
 type GearNode = Node<{ device: Device; leads: boolean; lit: boolean; chosen: boolean }, "gear">;
 
@@ -161,7 +174,7 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
       targetHandle: cable.b,
       data: { cable: cable.id },
       label: `${lanesText(cable)} · ${cable.length_m} m`,
-      ariaLabel: `Cable from ${cable.a} to ${cable.b}`,
+      ariaLabel: `Cable from ${portName(rig, cable.a)} to ${portName(rig, cable.b)}`,
       labelStyle: { fontSize: 12, fill: text.primary },
       labelBgStyle: { fill: theme.vars?.palette.background.default },
       labelBgPadding: [3, 2] as [number, number],
@@ -176,6 +189,7 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
         ? { type: "smoothstep", pathOptions: { offset: INDENT - STEM_X - HANDLE_RADIUS }, sourceHandle: `${plug.from}/below` }
         : { sourceHandle: `${plug.from}/out` }),
       targetHandle: `${plug.to}/in`,
+      ariaLabel: `${nameOf(rig, plug.to)} is plugged in at ${nameOf(rig, plug.from)}`,
       selectable: false,
       focusable: false,
       style: { stroke: divider, strokeWidth: 1.5 },
@@ -188,6 +202,7 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
       return [
         {
           id: `clock-${device.id}`,
+          ariaLabel: `The clock's way to ${device.name}`,
           source: other.split("/")[0] ?? "",
           target: device.id,
           sourceHandle: other,
@@ -204,13 +219,6 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
     return [...plugs, ...clocks, ...cables];
   }, [rig, chosen, theme, error, divider, text, primary]);
 }
-
-const clockWords = (device: Device) => {
-  if (device.rate_hz === null) return device.audience ? `heard by the ${device.audience}` : "";
-  const rate = `${device.rate_hz / 1000} kHz`;
-  if (device.clock === "leader") return `${rate}, leads the clock`;
-  return device.clock_arrives ? `${rate}, follows through ${device.clock}` : `${rate}, no clock arrives`;
-};
 
 function GearCard({ data: { device, leads, lit, chosen } }: NodeProps<GearNode>) {
   return (

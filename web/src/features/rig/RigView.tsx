@@ -1,74 +1,106 @@
-import { Alert, Box, Button } from "@mui/material";
+import Close from "@mui/icons-material/Close";
+import { Alert, Box, Button, IconButton } from "@mui/material";
 import { useState } from "react";
+import type { Rig } from "../../api/client";
+import { useMay } from "../../api/may";
 import { useCableForecast, useRig, useShowCommand } from "../../api/queries";
+import { BottomSheet } from "../../ui/BottomSheet";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
+import { useWidth } from "../../ui/useWidth";
 import { AddGear } from "./AddGear";
 import { CablePanel } from "./CablePanel";
 import { DevicePanel } from "./DevicePanel";
 import { GearMap } from "./GearMap";
 import { Profiles } from "./Profiles";
+import { RigList } from "./RigList";
 import { RigPanel } from "./RigPanel";
 import { ShowFile } from "./ShowFile";
 
-/** The gear and what joins it, in the order in which the signal travels. */
+/** The gear and what joins it: a map in the order in which the signal travels; a list on a phone, and for who may only look. */
 export function RigView({ lit }: { lit: string[] }) {
   const rig = useRig();
+  const operates = useMay("operate");
+  const phone = useWidth() === "phone";
+  if (rig.error || !rig.data)
+    return (
+      <>
+        <StepHead title="Rig" />
+        {rig.error && <Alert severity="error">{rig.error.message}</Alert>}
+      </>
+    );
+  if (!phone && operates) return <RigBench rig={rig.data} lit={lit} />;
+  return (
+    <>
+      <StepHead title="Rig" />
+      <RigList rig={rig.data} lit={lit} />
+    </>
+  );
+}
+
+/** The map with what adds to it and sets it. */
+function RigBench({ rig, lit }: { rig: Rig; lit: string[] }) {
+  const beside = useWidth() === "desk";
   const [chosen, setChosen] = useState<string | null>(null);
   const [aim, setAim] = useState<{ a: string; b: string } | null>(null);
   const [wholeOpen, setWholeOpen] = useState(false);
   const forecast = useCableForecast(aim);
   const edit = useShowCommand("edits");
-  const device = rig.data?.devices.find(({ id }) => id === chosen);
-  const cable = rig.data?.cables.find(({ id }) => id === chosen);
+  const device = rig.devices.find(({ id }) => id === chosen);
+  const cable = rig.cables.find(({ id }) => id === chosen);
   const lay = (a: string, b: string) => edit({ label: "Lay a cable", edit: { kind: "cable", a, b } });
+  const close = () => {
+    setChosen(null);
+    setWholeOpen(false);
+  };
+  const settings = device ? (
+    <DevicePanel key={device.id} rig={rig} device={device} onClose={close} />
+  ) : cable ? (
+    <CablePanel key={cable.id} rig={rig} cable={cable} onClose={close} />
+  ) : wholeOpen ? (
+    <RigPanel rig={rig} onAim={setAim} onLay={lay} />
+  ) : null;
   return (
     <>
       <StepHead title="Rig">
-        {rig.data && <AddGear rig={rig.data} />}
-        {rig.data && <Profiles rig={rig.data} />}
-        <Button size="small" variant={wholeOpen ? "contained" : "outlined"} color="inherit" onClick={() => setWholeOpen((open) => !open)}>
+        <AddGear rig={rig} />
+        <Profiles rig={rig} />
+        <Button
+          size="small"
+          variant={wholeOpen ? "contained" : "outlined"}
+          color="inherit"
+          onClick={() => {
+            setChosen(null);
+            setWholeOpen((open) => !open);
+          }}
+        >
           Clock, rate, cables
         </Button>
         <Box sx={{ flex: 1 }} />
         <ShowFile />
       </StepHead>
-      {rig.error && <Alert severity="error">{rig.error.message}</Alert>}
-      {rig.data && (
-        <Box sx={{ flex: 1, minHeight: 0, display: "flex", position: "relative", mx: 2 }}>
-          <Box sx={{ flex: 1, minWidth: 0, position: "relative" }}>
-            {rig.data.devices.length === 0 && (
-              <Alert severity="info">There is no gear yet. Add a desk, then what is plugged into it; or make a show from a template.</Alert>
-            )}
-            <GearMap rig={rig.data} lit={lit} chosen={chosen} onChoose={setChosen} onAim={setAim} onLay={lay} />
-          </Box>
-          {(device || cable || wholeOpen) && (
-            <Box
-              component="section"
-              aria-label="Settings"
-              sx={{
-                position: "absolute",
-                right: 0,
-                top: 0,
-                bottom: 0,
-                width: 258,
-                overflow: "auto",
-                bgcolor: "background.paper",
-                borderLeft: 1,
-                borderColor: "divider",
-                p: 1.5,
-              }}
-            >
-              {device ? (
-                <DevicePanel key={device.id} rig={rig.data} device={device} onClose={() => setChosen(null)} />
-              ) : cable ? (
-                <CablePanel key={cable.id} rig={rig.data} cable={cable} onClose={() => setChosen(null)} />
-              ) : (
-                <RigPanel rig={rig.data} onAim={setAim} onLay={lay} />
-              )}
-            </Box>
+      <Box sx={{ flex: 1, minHeight: 0, display: "flex", mx: 2 }}>
+        <Box sx={{ flex: 1, minWidth: 0, position: "relative" }}>
+          {rig.devices.length === 0 && (
+            <Alert severity="info">There is no gear yet. Add a desk, then what is plugged into it; or make a show from a template.</Alert>
           )}
+          <GearMap rig={rig} lit={lit} chosen={chosen} onChoose={setChosen} onAim={setAim} onLay={lay} />
         </Box>
+        {beside && settings && (
+          <Box
+            component="section"
+            aria-label="Settings"
+            sx={{ width: 270, flexShrink: 0, overflow: "auto", bgcolor: "background.paper", borderLeft: 1, borderColor: "divider", p: 1.5 }}
+          >
+            <CloseSettings onClose={close} />
+            {settings}
+          </Box>
+        )}
+      </Box>
+      {!beside && (
+        <BottomSheet title="Settings" open={settings !== null} onClose={close}>
+          {settings}
+        </BottomSheet>
       )}
       <ThreadSentence
         sentence={aim ? forecast.data?.sentence : undefined}
@@ -78,3 +110,10 @@ export function RigView({ lit }: { lit: string[] }) {
     </>
   );
 }
+
+/** Floats at the panel's corner, so that its heading keeps its line. */
+const CloseSettings = ({ onClose }: { onClose: () => void }) => (
+  <IconButton size="small" aria-label="Close settings" onClick={onClose} sx={{ float: "right", mt: -0.75, mr: -0.75 }}>
+    <Close fontSize="small" />
+  </IconButton>
+);

@@ -19,9 +19,12 @@ import { Link as RouterLink } from "react-router";
 import { api, type ListedShow, type ShowPlace } from "../../api/client";
 import { useShelf } from "../../api/queries";
 import { slug, weight } from "../../model/format";
+import { FINGER_PX, FINGERS } from "../../theme/theme";
+import { May } from "../../ui/May";
 import { useNotice } from "../../ui/notice";
 import { StepHead } from "../../ui/StepHead";
 import { useSettled } from "../../ui/useSettled";
+import { useWidth } from "../../ui/useWidth";
 import { DeleteShow } from "./DeleteShow";
 import { NewShow } from "./NewShow";
 import { PlaysOn } from "./PlaysOn";
@@ -45,11 +48,14 @@ export function ShelfView() {
   const [shown, setShown] = useState(A_PAGE);
   const shelf = useShelf(place, useSettled(search) ?? "", Math.min(shown, 200));
   const shows = shelf.data?.shows ?? [];
+  const phone = useWidth() === "phone";
   const left = (shelf.data?.count ?? 0) - shows.length;
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: "auto", maxWidth: 1180, width: "100%", mx: "auto", pb: 3 }}>
       <StepHead title="Shows">
-        <NewShow copies={shows} />
+        <May what="operate">
+          <NewShow copies={shows} />
+        </May>
         <Box sx={{ flex: 1 }} />
         <TextField size="small" label="Name, venue or date" value={search} onChange={({ target }) => setSearch(target.value)} />
         <ToggleButtonGroup
@@ -73,7 +79,8 @@ export function ShelfView() {
           {search.trim() ? `No show here has "${search.trim()}" in its name, venue or date.` : empty[place]}
         </Typography>
       )}
-      {shows.length > 0 && (
+      {shows.length > 0 && phone && shows.map((show) => <ShelfCard key={show.id} show={show} onAir={shelf.data?.on_air === show.id} />)}
+      {shows.length > 0 && !phone && (
         <Table size="small" aria-label="Shows">
           <TableHead>
             <TableRow>
@@ -111,27 +118,54 @@ function openIn(show: ListedShow): string {
 
 const moment = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
 
+/** One show where there is no room for a table: putting it elsewhere is done at a wider page. */
+function ShelfCard({ show, onAir }: { show: ListedShow; onAir: boolean }) {
+  return (
+    <Box data-show={show.id} sx={{ px: 2, py: 1, borderBottom: 1, borderColor: "divider", lineHeight: 1.4 }}>
+      <ShowName show={show} onAir={onAir} />
+      <Box sx={{ color: show.findings && show.findings.stop > 0 ? "error.main" : "text.secondary" }}>{openIn(show)}</Box>
+      <Box sx={{ color: "text.secondary", fontSize: 13 }}>
+        {show.takes === 0 ? "no takes" : `${show.takes} ${show.takes === 1 ? "take" : "takes"}, ${weight(show.bytes)}`} ·{" "}
+        {show.place === "bin" ? `${show.bin_days_left} days left` : moment.format(new Date(show.changed_at))}
+      </Box>
+    </Box>
+  );
+}
+
+function ShowName({ show, onAir }: { show: ListedShow; onAir: boolean }) {
+  return (
+    <>
+      {show.place === "bin" ? (
+        <strong>{show.name}</strong>
+      ) : (
+        <Link
+          component={RouterLink}
+          to={`/shows/${slug(show.id, show.name)}/rig`}
+          color="inherit"
+          sx={{ fontWeight: 700, [FINGERS]: { display: "inline-flex", alignItems: "center", minHeight: FINGER_PX, minWidth: FINGER_PX } }}
+        >
+          {show.name}
+        </Link>
+      )}
+      {onAir && (
+        <Box
+          component="span"
+          sx={{ ml: 1, px: 0.75, borderRadius: 1, border: 1, borderColor: "success.main", color: "success.main", fontSize: 12 }}
+        >
+          on air
+        </Box>
+      )}
+      <Box sx={{ color: "text.secondary", fontSize: 12.5 }}>{show.venue || "no venue"}</Box>
+    </>
+  );
+}
+
 function ShelfRow({ show, onAir }: { show: ListedShow; onAir: boolean }) {
   const put = usePut();
   return (
     <TableRow hover data-show={show.id}>
       <TableCell sx={{ maxWidth: 360 }}>
-        {show.place === "bin" ? (
-          <strong>{show.name}</strong>
-        ) : (
-          <Link component={RouterLink} to={`/shows/${slug(show.id, show.name)}/rig`} color="inherit" sx={{ fontWeight: 700 }}>
-            {show.name}
-          </Link>
-        )}
-        {onAir && (
-          <Box
-            component="span"
-            sx={{ ml: 1, px: 0.75, borderRadius: 1, border: 1, borderColor: "success.main", color: "success.main", fontSize: 12 }}
-          >
-            on air
-          </Box>
-        )}
-        <Box sx={{ color: "text.secondary", fontSize: 12.5 }}>{show.venue || "no venue"}</Box>
+        <ShowName show={show} onAir={onAir} />
       </TableCell>
       <TableCell sx={{ whiteSpace: "nowrap" }}>
         <PlaysOn show={show} />
@@ -142,28 +176,30 @@ function ShelfRow({ show, onAir }: { show: ListedShow; onAir: boolean }) {
         {show.place === "bin" ? `${show.bin_days_left} days left` : moment.format(new Date(show.changed_at))}
       </TableCell>
       <TableCell align="right" sx={{ whiteSpace: "nowrap" }}>
-        {show.place === "at_hand" ? (
-          <Button size="small" color="inherit" disabled={onAir} onClick={() => put(show, "archived")}>
-            Archive
-          </Button>
-        ) : (
-          <Button size="small" color="inherit" onClick={() => put(show, "at_hand")}>
-            Bring back
-          </Button>
-        )}
-        {show.place === "bin" ? (
-          <DeleteShow show={show} />
-        ) : (
-          <Button
-            size="small"
-            color="inherit"
-            disabled={onAir}
-            onClick={() => put(show, "bin")}
-            aria-label={`Put ${show.name} into the bin`}
-          >
-            Bin
-          </Button>
-        )}
+        <May what="lead">
+          {show.place === "at_hand" ? (
+            <Button size="small" color="inherit" disabled={onAir} onClick={() => put(show, "archived")}>
+              Archive
+            </Button>
+          ) : (
+            <Button size="small" color="inherit" onClick={() => put(show, "at_hand")}>
+              Bring back
+            </Button>
+          )}
+          {show.place === "bin" ? (
+            <DeleteShow show={show} />
+          ) : (
+            <Button
+              size="small"
+              color="inherit"
+              disabled={onAir}
+              onClick={() => put(show, "bin")}
+              aria-label={`Put ${show.name} into the bin`}
+            >
+              Bin
+            </Button>
+          )}
+        </May>
       </TableCell>
     </TableRow>
   );

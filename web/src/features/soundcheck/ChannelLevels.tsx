@@ -2,15 +2,18 @@ import { Box, Typography } from "@mui/material";
 import type { Show, Track } from "../../api/client";
 import { useFrame, useLevels } from "../../api/live";
 import { numberOf } from "../../model/format";
-import { Meter } from "../../ui/Meter";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
+
+/** Colour, name, at the desk, in the file, feed. */
+const COLUMNS = "6px minmax(84px, 116px) 1fr 1fr 74px";
 
 /** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
   useLevels({ desk: true });
   return (
     <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
-      <Box sx={{ display: "grid", gridTemplateColumns: "6px 116px 1fr 1fr 74px", gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
         <span />
         <Typography component="h3" variant="h2" color="text.primary">
           Levels
@@ -18,6 +21,9 @@ export function ChannelLevels({ show }: { show: Show }) {
         <span>channel at the desk</span>
         <span>file that plays</span>
         <span>listens to</span>
+        <Box sx={{ gridColumn: "1 / 3" }} />
+        <MeterScale />
+        <MeterScale />
       </Box>
       {show.tracks.map((track) => (
         <LevelRow key={track.id} track={track} metered={show.desks[0]?.id} />
@@ -34,7 +40,7 @@ function LevelRow({ track, metered }: { track: Track; metered: string | undefine
   return (
     <Box
       data-track={track.number}
-      sx={{ display: "grid", gridTemplateColumns: "6px 116px 1fr 1fr 74px", gap: 1, alignItems: "center", height: 23, fontSize: 13 }}
+      sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1, alignItems: "center", height: 23, fontSize: 13 }}
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{track.name}</Box>

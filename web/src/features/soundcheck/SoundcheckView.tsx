@@ -2,10 +2,12 @@ import { Alert, Box, Button, Checkbox, FormControlLabel, Typography } from "@mui
 import { useState } from "react";
 import type { Show, Take } from "../../api/client";
 import { useFrame } from "../../api/live";
+import { useMay } from "../../api/may";
 import { useCommand, useLoom, useShowCommand, useSwingPlan, useTakes } from "../../api/queries";
 import { clock } from "../../model/format";
 import { Loom } from "../../ui/loom/Loom";
 import { StepHead } from "../../ui/StepHead";
+import { useWidth } from "../../ui/useWidth";
 import { ChannelLevels } from "./ChannelLevels";
 import { ImportPanel } from "./ImportPanel";
 
@@ -15,6 +17,8 @@ export function SoundcheckView({ show }: { show: Show }) {
   const onIt = show.desks.filter(({ feed }) => feed === "recorder").map(({ name }) => name);
   const turned = show.desks.length > 1 ? `${onIt.join(" and ")} ${onIt.length > 1 ? "listen" : "listens"}` : "The desk listens";
   const loom = useLoom("soundcheck");
+  const width = useWidth();
+  const phone = width === "phone";
   return (
     <>
       <StepHead
@@ -29,10 +33,10 @@ export function SoundcheckView({ show }: { show: Show }) {
         sx={{
           flex: 1,
           overflow: "auto",
-          px: 2,
+          px: phone ? 1.25 : 2,
           pb: 2,
           display: "grid",
-          gridTemplateColumns: "minmax(300px, 5fr) minmax(320px, 6fr)",
+          gridTemplateColumns: phone ? "minmax(0, 1fr)" : "minmax(300px, 5fr) minmax(320px, 6fr)",
           gap: 2,
           alignContent: "start",
           alignItems: "start",
@@ -45,9 +49,11 @@ export function SoundcheckView({ show }: { show: Show }) {
         </Box>
         <TakeList show={show} />
         <ChannelLevels show={show} />
-        <Box sx={{ minHeight: 300 }}>
-          {loom.data && <Loom loom={loom.data} keep={12} label="Soundcheck loom" onFocus={() => undefined} />}
-        </Box>
+        {!phone && (
+          <Box sx={{ minHeight: 300 }}>
+            {loom.data && <Loom loom={loom.data} keep={12} label="Soundcheck loom" onFocus={() => undefined} />}
+          </Box>
+        )}
       </Box>
     </>
   );
@@ -60,6 +66,7 @@ function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null 
   const to = onRecorder ? "stage" : "recorder";
   const plan = useSwingPlan(to, onRecorder ? [] : keep, desk?.id ?? null);
   const swing = useShowCommand("swing");
+  const operates = useMay("operate");
   const words = `Swing ${desk ? `${desk.name} ` : ""}${onRecorder ? "back to the stage" : "to the recorder"}`;
   const harms = plan.data !== undefined && !plan.data.proved;
   return (
@@ -83,17 +90,19 @@ function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null 
           </Typography>
         ))}
       </Box>
-      {!onRecorder && <KeepChoice show={show} desk={desk?.id ?? null} keep={keep} onKeep={setKeep} />}
-      <Button
-        variant="contained"
-        color={onRecorder ? "primary" : "error"}
-        disabled={!plan.data}
-        onClick={() =>
-          plan.data && swing({ to, version: plan.data.version, ...(desk ? { desk: desk.id } : {}), ...(onRecorder ? {} : { keep }) })
-        }
-      >
-        {harms ? `${words} all the same` : words}
-      </Button>
+      {operates && !onRecorder && <KeepChoice show={show} desk={desk?.id ?? null} keep={keep} onKeep={setKeep} />}
+      {operates && (
+        <Button
+          variant="contained"
+          color={onRecorder ? "primary" : "error"}
+          disabled={!plan.data}
+          onClick={() =>
+            plan.data && swing({ to, version: plan.data.version, ...(desk ? { desk: desk.id } : {}), ...(onRecorder ? {} : { keep }) })
+          }
+        >
+          {harms ? `${words} all the same` : words}
+        </Button>
+      )}
     </Box>
   );
 }
@@ -137,6 +146,8 @@ const TAKES_A_PAGE = 8;
 function TakeList({ show }: { show: Show }) {
   const [importing, setImporting] = useState(false);
   const [shown, setShown] = useState(TAKES_A_PAGE);
+  const operates = useMay("operate");
+  const phone = useWidth() === "phone";
   const takes = useTakes(Math.max(shown, 50));
   return (
     <Box component="section" aria-label="Takes" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
@@ -144,9 +155,11 @@ function TakeList({ show }: { show: Show }) {
         <Typography component="h3" variant="h2" sx={{ flex: 1 }}>
           Takes
         </Typography>
-        <Button size="small" variant="outlined" color="inherit" onClick={() => setImporting(true)}>
-          Bring in a recording
-        </Button>
+        {operates && !phone && (
+          <Button size="small" variant="outlined" color="inherit" onClick={() => setImporting(true)}>
+            Bring in a recording
+          </Button>
+        )}
       </Box>
       {takes.error && <Alert severity="error">{takes.error.message}</Alert>}
       {takes.data?.count === 0 && (
@@ -168,6 +181,7 @@ function TakeList({ show }: { show: Show }) {
 function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
   const play = useCommand(`takes/${take.id}/play`, "takes");
   const stop = useCommand("/api/playing/stop", "takes");
+  const operates = useMay("operate");
   const playing = useFrame((frame) => frame.deck?.playing?.key === `take/${take.id}`);
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1, py: 0.25 }}>
@@ -181,7 +195,7 @@ function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
         <Box component="span" sx={{ color: "error.main" }}>
           recording
         </Box>
-      ) : playing ? (
+      ) : !operates ? null : playing ? (
         <Button size="small" variant="outlined" onClick={() => stop.mutate({})}>
           Stop
         </Button>

@@ -14,8 +14,10 @@ import { Alert, Box, Button, IconButton, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show, Song } from "../../api/client";
 import { useFrame } from "../../api/live";
+import { useMay } from "../../api/may";
 import { useCommand, useShowCommand } from "../../api/queries";
 import { clock } from "../../model/format";
+import { useWidth } from "../../ui/useWidth";
 import { SongDialog } from "./SongDialog";
 
 /** The songs of the evening, put in order by drag or, on a handle, by Space and the arrow keys. */
@@ -89,6 +91,8 @@ interface CardProps {
 
 function SongCard({ song, number, onOpen, onRemove }: CardProps) {
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id: song.id });
+  const operates = useMay("operate");
+  const phone = useWidth() === "phone";
   const play = useCommand(`songs/${song.id}/play`);
   const stop = useCommand("/api/playing/stop");
   const frames = useFrame((frame) => (frame.deck?.playing?.key === `song/${song.id}` ? frame.deck.playing.position_frames : null));
@@ -111,21 +115,28 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
         zIndex: isDragging ? 1 : 0,
       }}
     >
-      <IconButton
-        ref={setActivatorNodeRef}
-        {...attributes}
-        {...listeners}
-        size="small"
-        aria-label={`Move ${song.title}`}
-        sx={{ cursor: "grab" }}
-      >
-        <DragIndicator fontSize="small" />
-      </IconButton>
+      {operates && (
+        <IconButton
+          ref={setActivatorNodeRef}
+          {...attributes}
+          {...listeners}
+          size="small"
+          aria-label={`Move ${song.title}`}
+          sx={{ cursor: "grab", touchAction: "none" }}
+        >
+          <DragIndicator fontSize="small" />
+        </IconButton>
+      )}
       <Typography color="text.secondary" sx={{ width: 22, textAlign: "right" }}>
         {number}
       </Typography>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Button color="inherit" size="small" onClick={onOpen} sx={{ fontWeight: 700, p: 0, minHeight: 0, minWidth: 0, textAlign: "left" }}>
+        <Button
+          color="inherit"
+          size="small"
+          onClick={onOpen}
+          sx={{ fontWeight: 700, p: 0, minHeight: phone ? 44 : 24, minWidth: 0, textAlign: "left" }}
+        >
           {song.title}
         </Button>
         <Typography color="text.secondary" sx={{ fontSize: 13 }}>
@@ -138,10 +149,12 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
           </Typography>
         )}
       </Box>
-      <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take ${song.title} out of the set list`}>
-        Take out
-      </Button>
-      {frames === null ? (
+      {operates && !phone && (
+        <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take ${song.title} out of the set list`}>
+          Take out
+        </Button>
+      )}
+      {!operates ? null : frames === null ? (
         <Button variant="contained" size="small" onClick={() => play.mutate({})} aria-label={`Play ${song.title}`}>
           Play
         </Button>

@@ -2,11 +2,15 @@ import { Alert, Box, Button } from "@mui/material";
 import { useState } from "react";
 import type { Show } from "../../api/client";
 import { useFrame, useLevels } from "../../api/live";
+import { useMay } from "../../api/may";
 import { useLoom, useRig, useShowCommand, useTrace } from "../../api/queries";
+import type { Aim } from "../../ui/loom/HoldChip";
 import { Loom } from "../../ui/loom/Loom";
-import { Meter } from "../../ui/Meter";
+import { May } from "../../ui/May";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
+import { useWidth } from "../../ui/useWidth";
 import { NewSong } from "./NewSong";
 import { RolesDialog } from "./RolesDialog";
 import { SetList } from "./SetList";
@@ -19,42 +23,60 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
   const [making, setMaking] = useState(false);
   const trace = useTrace(focus);
   const join = useShowCommand("joins");
+  const operates = useMay("operate");
+  const phone = useWidth() === "phone";
   return (
     <>
       <StepHead title="Tracks" hint="Every role of a stem goes to its own lane once, for the whole set list.">
-        <Button size="small" variant="contained" onClick={() => setMaking(true)}>
-          New song
-        </Button>
-        <SongShelf show={show} />
-        <RolesDialog />
+        <May what="operate">
+          <Button size="small" variant="contained" onClick={() => setMaking(true)}>
+            New song
+          </Button>
+          <SongShelf show={show} />
+          <RolesDialog />
+        </May>
       </StepHead>
       {making && <NewSong onClose={() => setMaking(false)} />}
-      <Box sx={{ px: 2, display: "flex", gap: 2, flexWrap: "wrap" }}>
+      <Box
+        sx={{
+          px: phone ? 1.25 : 2,
+          display: "flex",
+          gap: 2,
+          flexWrap: "wrap",
+          ...(phone && { flex: 1, overflow: "auto", alignContent: "flex-start" }),
+        }}
+      >
         <Box component="section" aria-label="Set list" sx={{ flex: "1 1 320px" }}>
           <SetList show={show} />
         </Box>
         <ListenerMeters />
       </Box>
-      <Box sx={{ flex: 1, minHeight: 0, px: 2, mt: 1, overflow: "auto" }}>
-        {loom.error && <Alert severity="error">{loom.error.message}</Alert>}
-        {loom.data && (
-          <Loom
-            loom={loom.data}
-            keep={8}
-            shown={lit}
-            label="Tracks loom"
-            onFocus={setFocus}
-            onJoin={({ part: _, ...joined }) => join(joined)}
-          />
-        )}
-      </Box>
-      <ThreadSentence
-        sentence={focus ? trace.data?.sentence : undefined}
-        rest="Point at a role to see who can hear it. Lay a role on a lane, or a channel on a mix, as on the patch."
-      />
+      {!phone && (
+        <Box sx={{ flex: 1, minHeight: 0, px: 2, mt: 1, overflow: "auto" }}>
+          {loom.error && <Alert severity="error">{loom.error.message}</Alert>}
+          {loom.data && (
+            <Loom
+              loom={loom.data}
+              keep={8}
+              shown={lit}
+              label="Tracks loom"
+              onFocus={setFocus}
+              {...(operates && { onJoin: ({ part: _, ...joined }: Aim) => join(joined) })}
+            />
+          )}
+        </Box>
+      )}
+      {!phone && (
+        <ThreadSentence
+          sentence={focus ? trace.data?.sentence : undefined}
+          rest="Point at a role to see who can hear it. Lay a role on a lane, or a channel on a mix, as on the patch."
+        />
+      )}
     </>
   );
 }
+
+const LISTENER_COLUMNS = "minmax(90px, 126px) 84px 1fr";
 
 /** What arrives at each listener, as the desk measures it. */
 function ListenerMeters() {
@@ -69,6 +91,12 @@ function ListenerMeters() {
   });
   return (
     <Box component="section" aria-label="Listeners" sx={{ flex: "1 1 300px", bgcolor: "background.paper", borderRadius: 1, p: 1.25 }}>
+      {places.length > 0 && (
+        <Box sx={{ display: "grid", gridTemplateColumns: LISTENER_COLUMNS, gap: 1 }}>
+          <Box sx={{ gridColumn: "1 / 3" }} />
+          <MeterScale />
+        </Box>
+      )}
       {places.map(({ device, first }) => (
         <ListenerRow key={device.id} name={device.name} audience={device.audience ?? ""} place={first} />
       ))}
@@ -79,7 +107,7 @@ function ListenerMeters() {
 function ListenerRow({ name, audience, place }: { name: string; audience: string; place: number }) {
   const peak = useFrame((frame) => frame.desk.peaks?.[place] ?? -150);
   return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "126px 84px 1fr", gap: 1, alignItems: "center", fontSize: 13, height: 22 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: LISTENER_COLUMNS, gap: 1, alignItems: "center", fontSize: 13, height: 22 }}>
       <span>{name}</span>
       <Box component="span" sx={{ color: "text.secondary" }}>
         {audience}

@@ -1,0 +1,18 @@
+import { useMediaQuery } from "@mui/material";
+
+/** Three widths are designed: a phone in one hand, a tablet at the side, the desk. */
+export type Width = "phone" | "tablet" | "desk";
+
+/** From so wide on there is room for a tablet's page, and for the desk's, in pixels. */
+export const TABLET_PX = 700;
+export const DESK_PX = 1200;
+
+/** Which of the three widths this page has now. */
+export function useWidth(): Width {
+  const tablet = useMediaQuery(`(min-width: ${TABLET_PX}px)`, { noSsr: true });
+  const desk = useMediaQuery(`(min-width: ${DESK_PX}px)`, { noSsr: true });
+  return desk ? "desk" : tablet ? "tablet" : "phone";
+}
+
+/** Whether fingers point here: then a place is as tall as a finger, and a swipe scrolls. */
+export const useTouch = (): boolean => useMediaQuery("(pointer: coarse)", { noSsr: true });
