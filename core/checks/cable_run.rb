@@ -47,7 +47,7 @@ module Loomshuttle
       def plain(kind) = kind.downcase.gsub(/[^a-z0-9]/, "")
 
       def words(show, cable)
-        cable.ends.map { |name| show.rig.port(name).then { |device, port| "#{device.name} #{port.name}" } }.join(" to ")
+        cable.ends.map { |name| show.rig.port(name).then { |device, port| "#{device.name} #{port.label}" } }.join(" to ")
       end
       private_class_method :too_long, :weakest, :wrong_kind, :plain, :words
     end

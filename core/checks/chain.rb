@@ -24,8 +24,8 @@ module Loomshuttle
           Finding.new(rule: "chain", variant: "ports",
             severity: "stop",
             step: "rig",
-            title: "#{device.name} #{port.name} has #{Words::Runs.count(others.size, "cable")}",
-            what: "#{others.join(" and ")} are both plugged in at #{device.name} #{port.name}.",
+            title: "#{device.name} #{port.label} has #{Words::Runs.count(others.size, "cable")}",
+            what: "#{others.join(" and ")} are both plugged in at #{device.name} #{port.label}.",
             why: "A port takes one cable; one of these is not really there.",
             endpoints: [name],
             mend: Mend.new(label: "Mend: keep the cable to #{others.first}",
@@ -137,7 +137,7 @@ module Loomshuttle
         Finding.new(rule: "chain", variant: "hole",
           severity: "note",
           step: "rig",
-          title: "Lanes #{Words::Runs.text(missing)} of #{desk.name} #{its.name} reach no output",
+          title: "Lanes #{Words::Runs.text(missing)} of #{desk.name} #{its.label} reach no output",
           what: "The outputs of #{chained.map(&:name).join(" and ")} leave lanes #{Words::Runs.text(missing)} out.",
           why: "What the desk sends there is heard nowhere.",
           endpoints: chained.map(&:id))
@@ -161,7 +161,7 @@ module Loomshuttle
           end
         }
         Finding.new(rule: "chain", variant: "outputs", severity: "warn", step: "rig", title: "#{one.name} and #{other.name} play the same outputs",
-          what: "Both take lanes #{Words::Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.name}" }} to their outputs.",
+          what: "Both take lanes #{Words::Runs.text(shared)} of #{show.rig.port(port).then { |desk, its| "#{desk.name} #{its.label}" }} to their outputs.",
           why: "A wedge at one box would play what is meant for the other.", endpoints: [one.id, other.id],
           mend: free && Mend.new(label: "Mend: let #{other.name}'s outputs begin behind lane #{free}",
             edits: [Edits::SetDevice.new(id: other.id, settings: {"output_offset" => free})]))

@@ -16,7 +16,7 @@ module Loomshuttle
         Finding.new(rule: "link-lanes",
           severity: "stop",
           step: "rig",
-          title: "#{Words::Runs.plural("Lane", loss.lost)} #{Words::Runs.of(loss.lost)} of #{device.name} #{port.name} #{(loss.lost.size == 1) ? "arrives" : "arrive"} nowhere",
+          title: "#{Words::Runs.plural("Lane", loss.lost)} #{Words::Runs.of(loss.lost)} of #{device.name} #{port.label} #{(loss.lost.size == 1) ? "arrives" : "arrive"} nowhere",
           what: "#{limit(loss, khz)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{Words::Runs.names(LostLanes.sources(show, loss))}) would need more.",
           about: {lanes: loss.arriving},
           why: "What is patched there arrives nowhere.",

@@ -16,8 +16,8 @@ module Loomshuttle
       def finding(show, loss)
         ports = LostLanes.narrow_ports(show, loss)
         device, port, wider = ports.first
-        Finding.new(rule: "port-mode", severity: "stop", step: "rig", title: "#{device.name} #{port.name} is in mode #{mode(device, port)}",
-          what: "#{device.name} #{port.name} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{Words::Runs.names(LostLanes.sources(show, loss))}) need #{wider}.",
+        Finding.new(rule: "port-mode", severity: "stop", step: "rig", title: "#{device.name} #{port.label} is in mode #{mode(device, port)}",
+          what: "#{device.name} #{port.label} carries #{loss.lanes} lanes in mode #{mode(device, port)}; #{Words::Runs.plural("lane", loss.lost)} #{Words::Runs.of(loss.lost)} (#{Words::Runs.names(LostLanes.sources(show, loss))}) need #{wider}.",
           why: "The computer sees only the first lanes, and nothing says so.", endpoints: ["#{device.id}/#{port.name}", *loss.lost],
           mend: mend(show, ports))
       end

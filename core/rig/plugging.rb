@@ -48,10 +48,10 @@ module Loomshuttle
         full && refusal((full.first == a) ? "a" : "b",
           full.first,
           "a free port",
-          "#{name(full.last)} has a cable already, to #{rig.cables_at(full.first).first.other_end(full.first)}.")
+          "#{name(full.last)} has a cable already, to #{name(rig.port(rig.cables_at(full.first).first.other_end(full.first)))}.")
       end
 
-      def name((device, port)) = "#{device.name} #{port.name}"
+      def name((device, port)) = "#{device.name} #{port.label}"
       def refusal(field, value, allowed, why) = Refusal.new(field: field, value: value, allowed: allowed, why: why)
       private_class_method :refuse_kinds, :refuse_ways, :taken, :name, :refusal
     end

@@ -38,6 +38,7 @@ module Loomshuttle
 
         def port_data(show, device, port)
           {name: port.name,
+           label: port.label,
            standard: port.standard,
            digital: port.digital?,
            sends: !port.lanes_out.nil?,

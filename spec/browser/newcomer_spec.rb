@@ -113,7 +113,7 @@ RSpec.describe "The newcomer's first five minutes" do
   end
 
   it "keeps a finding on purpose, and lists it again" do
-    click_finding("silent-lane", "On purpose")
+    click_finding("silent-lane", "Meant so")
     page.fill_in("Why it is meant", with: "the band sits in the pit")
     click_finding("silent-lane", "Leave it so")
     page.assert_selector("[data-rule='silent-lane']", text: "Left on purpose by engineer: the band sits in the pit")

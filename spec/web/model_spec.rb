@@ -396,7 +396,7 @@ RSpec.describe "The web's model" do
 
     it "says lanes in use each way" do
       expect(WebModel.call("rig", "lanesText", rig["cables"].first)).to eq("12 + 2 of 48")
-      expect(WebModel.call("rig", "portName", rig, "box-b/aes50")).to eq("Box B, aes50")
+      expect(WebModel.call("rig", "portName", rig, "box-b/aes50")).to eq("Box B, AES50")
     end
   end
 

@@ -220,7 +220,7 @@ RSpec.describe "The checks of the patch" do
   end
 
   it "cable: too long for its standard, or AES3 on microphone cable" do
-    expect(finding(show(edit("cable", a: "box-a/aes50", b: "desk/aes50-a", length_m: 120)), "cable").what).to eq("The cable from Box A aes50 to Quay desk aes50-a is 120 m long; AES50 is good for 100 m.")
+    expect(finding(show(edit("cable", a: "box-a/aes50", b: "desk/aes50-a", length_m: 120)), "cable").what).to eq("The cable from Box A AES50 to Quay desk AES50 A is 120 m long; AES50 is good for 100 m.")
     expect(rules(show(edit("cable", a: "box-a/aes50", b: "desk/aes50-a", length_m: 100)))).to eq([])
     kind = show(edit("cable", a: "box-a/aes50", b: "desk/aes50-a", cable_kind: "telephone wire"))
     expect(finding(kind, "cable").severity).to eq("note")

@@ -31,10 +31,10 @@ RSpec.describe "The rig" do
       doubled = chained.with(rig: chained.rig.with(cables: [*chained.rig.cables, second].freeze))
       found = finding(doubled, "chain")
       expect(found).to have_attributes(severity: "stop",
-        title: "Quay desk aes50-a has 2 cables",
-        what: "Box A and Box B are both plugged in at Quay desk aes50-a.")
-      expect(titles(found.mend.edit.apply(doubled))).not_to include("Quay desk aes50-a has 2 cables")
-      expect(titles(chained)).not_to include("Quay desk aes50-a has 2 cables")
+        title: "Quay desk AES50 A has 2 cables",
+        what: "Box A and Box B are both plugged in at Quay desk AES50 A.")
+      expect(titles(found.mend.edit.apply(doubled))).not_to include("Quay desk AES50 A has 2 cables")
+      expect(titles(chained)).not_to include("Quay desk AES50 A has 2 cables")
     end
 
     it "finds boxes that are chained in a circle" do
@@ -66,7 +66,7 @@ RSpec.describe "The rig" do
 
     it "notes lanes that no box plays" do
       far = edit("device", id: "box-b", settings: {output_offset: 24}).apply(chained)
-      expect(finding(far, "chain")).to have_attributes(severity: "note", title: "Lanes 9–24 of Quay desk aes50-a reach no output")
+      expect(finding(far, "chain")).to have_attributes(severity: "note", title: "Lanes 9–24 of Quay desk AES50 A reach no output")
       expect(rules(edit("device", id: "box-b", settings: {output_offset: 8}).apply(chained))).to eq([])
     end
 
@@ -89,7 +89,7 @@ RSpec.describe "The rig" do
   describe "cables" do
     it "are refused with the reason" do
       expect(refused(edit("cable", a: "box-a/aes50", b: "rec/interface"))).to eq("Box A aes50 speaks AES50 and Logbook interface speaks USB: no cable joins them.")
-      expect(refused(edit("cable", a: "box-a/chain", b: "desk/aes50-a"))).to eq("Quay desk aes50-a has a cable already, to box-a/aes50.")
+      expect(refused(edit("cable", a: "box-a/chain", b: "desk/aes50-a"))).to eq("Quay desk AES50 A has a cable already, to Box A AES50.")
       expect(refused(edit("cable", a: "desk/aes50-a", b: "desk/aes50-b"))).to include("back into the same device joins nothing")
       expect(refused(edit("cable", a: "desk/madi", b: "box-a/aes50"))).to eq("There is no port desk/madi in this rig.")
       expect(refused(edit("cable", a: "box-a/aes50", b: "desk/aes50-a", length_m: -1))).to include("0 to 5000 m")

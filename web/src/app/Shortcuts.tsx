@@ -15,6 +15,7 @@ const keys = [
   ["F2", "name the place"],
   ["U", "unfold all posts, or fold them again"],
   ["+ and −", "make the loom larger or smaller"],
+  ["W", "see all of the loom at once, or as before"],
   ["Escape", "let go of what is held"],
   ["Delete", "on the loom: free the place; in a table: empty the cells"],
   ["Ctrl + D", "in a table: fill down; places count on"],

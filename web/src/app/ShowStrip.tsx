@@ -182,16 +182,16 @@ function WorstFinding({ findings, onFindings }: { findings: Finding[]; onFinding
   const stops = open.filter((finding) => finding.severity === "stop").length;
   const notes = open.filter((finding) => finding.severity === "note").length;
   const short = useWidth() === "phone";
+  const others = open.length - stops - notes;
+  const count = (many: number, one: string) => `${many} ${one}${many === 1 ? "" : "s"}`;
   const words =
     open.length === 0
       ? "No findings"
       : open.length === notes
         ? `${notes} worth knowing`
-        : short
-          ? stops > 0
-            ? `${stops} ${stops === 1 ? "stop" : "stops"}`
-            : `${open.length - notes} ${open.length - notes === 1 ? "finding" : "findings"}`
-          : `${stops} stop · ${open.length - stops - notes} other`;
+        : stops === 0
+          ? count(others, "finding")
+          : `${count(stops, "stop")}${others > 0 && !short ? ` · ${others} more` : ""}`;
   return (
     <Button
       size="small"
@@ -219,7 +219,9 @@ function StripName({ name, label, field }: { name: string; label: string; field:
   const [writing, setWriting] = useState(false);
   const edit = useShowCommand("edits");
   const cut = { overflow: "hidden", textOverflow: "ellipsis" };
-  if (!useMay("operate")) return <Box sx={cut}>{name || "no venue"}</Box>;
+  // Two lines for fingers have no room in the strip.
+  const desk = useWidth() === "desk";
+  if (!useMay("operate") || !desk) return <Box sx={cut}>{name || "no venue"}</Box>;
   if (writing)
     return (
       <NameField

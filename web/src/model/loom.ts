@@ -19,7 +19,7 @@ export interface Picture {
 
 /** Room for the labels left of the first post and right of the last one. */
 const LEFT = 150;
-const RIGHT = 124;
+const RIGHT = 144;
 const TOP = 14;
 
 export function layOut(loom: Loom, width: number, rowHeight: number, folded: ReadonlySet<string>): Picture {
@@ -36,6 +36,26 @@ export function layOut(loom: Loom, width: number, rowHeight: number, folded: Rea
   });
   const longest = Math.max(0, ...loom.posts.map((post) => post.knots.filter((knot) => !folded.has(knot.id)).length));
   return { placed, postX, width, height: TOP + longest * rowHeight + 16, rowHeight };
+}
+
+/** In the middle a number is enough; boxes, mixes and what has a name say it. */
+export function midLabel(knot: Knot): string {
+  if (knot.aside) return cut(knot.name ?? knot.label, 13);
+  if (knot.label.includes("(")) return cut(knot.label.split(" (")[0] ?? "", 13);
+  const box = /^(.+) (?:socket|out) \d+$/.exec(knot.label);
+  if (box && box[1] !== "local") return `${(box[1] ?? "").replace("Box ", "")} ${knot.number}`;
+  return box ? `local ${knot.number}` : String(knot.number);
+}
+
+export const cut = (text: string, length: number) => (text.length > length ? `${text.slice(0, length - 1)}…` : text);
+
+/** A letter of a label is about so wide, in pixels. */
+export const LETTER = 6.6;
+
+/** Where a thread that comes from the left ends: before the label, which stands between it and the knot. */
+export function threadEnd(to: Placed, from: { x: number }, posts: number): { x: number; y: number } {
+  if (to.post === 0 || to.post === posts - 1 || to.x <= from.x) return to;
+  return { x: Math.max(from.x, to.x - 14 - midLabel(to.knot).length * LETTER), y: to.y };
 }
 
 /** A thread between two knots: level where they lie level, else one soft bend. */
@@ -114,8 +134,12 @@ function sources(loom: Loom): Map<string, string | null> {
   return known;
 }
 
-/** Rows get closer as there are more of them, so that 32 fit on a laptop. */
-export function rowHeightFor(loom: Loom, folded: ReadonlySet<string>): number {
+/** As tall as a finger needs, in pixels. */
+export const FINGER = 44;
+
+/** Rows get closer as there are more of them, so that 32 fit on a laptop; where fingers point they do not. */
+export function rowHeightFor(loom: Loom, folded: ReadonlySet<string>, touch = false): number {
+  if (touch) return FINGER;
   const longest = Math.max(1, ...loom.posts.map((post) => post.knots.filter((knot) => !folded.has(knot.id)).length));
   return longest > 24 ? 19 : longest > 18 ? 22 : 27;
 }

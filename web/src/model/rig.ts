@@ -9,7 +9,12 @@ export interface Spot {
   upward?: boolean;
 }
 
-export const COLUMN_WIDTH = 318;
+/** From one column to the next: as much as there is room for, within what a cable needs and an eye follows. */
+const COLUMN_WIDTH = { least: 262, most: 330 };
+const COLUMNS = 3;
+/** How far columns stand apart in a frame of this width, in pixels. */
+export const columnWidth = (frameWidth: number): number =>
+  Math.max(COLUMN_WIDTH.least, Math.min(COLUMN_WIDTH.most, (frameWidth - CARD_WIDTH - 2 * GAP) / (COLUMNS - 1)));
 const GAP = 22;
 export const CARD_WIDTH = 196;
 /** How far who listens at a box stands in under it. */
@@ -57,14 +62,14 @@ function besides(rig: Rig, desk: Device, boxes: Device[]): Device[] {
  * Each desk is a band of its own, stage left and house right: its boxes, each with who listens at it underneath; the
  * desk; what is joined with it and who listens there. What is joined with nothing yet stands in the last band.
  */
-export function layOutRig(rig: Rig): Map<string, Spot> {
+export function layOutRig(rig: Rig, apart: number = COLUMN_WIDTH.most): Map<string, Spot> {
   const desks = rig.devices.filter((device) => device.kind === "desk");
   const spots = new Map<string, Spot>();
   const tops = [0, 0, 0];
   const stand = (device: Device, column: number, more: { indent?: number; upward?: boolean } = {}) => {
     if (spots.has(device.id)) return;
     const y = tops[column] ?? 0;
-    spots.set(device.id, { column, x: column * COLUMN_WIDTH + (more.indent ?? 0), y, upward: more.upward });
+    spots.set(device.id, { column, x: column * apart + (more.indent ?? 0), y, upward: more.upward });
     tops[column] = y + cardHeight(device) + GAP;
   };
   for (const desk of desks) {
@@ -96,7 +101,14 @@ export const portSide = (device: Device, port: { standard: string }): "left" | "
 };
 
 export const nameOf = (rig: Rig, id: string) => rig.devices.find((device) => device.id === id)?.name ?? id;
-export const portName = (rig: Rig, name: string) => `${nameOf(rig, end(name))}, ${name.split("/")[1]}`;
+export const portName = (rig: Rig, name: string) => {
+  const device = rig.devices.find(({ id }) => id === end(name));
+  return `${device?.name ?? end(name)}, ${device?.ports.find((port) => `${device.id}/${port.name}` === name)?.label ?? ""}`;
+};
+
+/** The cable at a port, if there is one. */
+export const cableAt = (rig: Rig, device: Device, port: string): Cable | undefined =>
+  rig.cables.find(({ a, b }) => a === `${device.id}/${port}` || b === `${device.id}/${port}`);
 
 /** "12 + 2 of 48": lanes in use each way, lanes there. */
 export const lanesText = (cable: Cable) => `${cable.a_to_b} + ${cable.b_to_a} of ${cable.lanes}`;
@@ -106,5 +118,7 @@ export function clockWords(device: Device): string {
   if (device.rate_hz === null) return device.audience ? `heard by the ${device.audience}` : "";
   const rate = `${device.rate_hz / 1000} kHz`;
   if (device.clock === "leader") return `${rate}, leads the clock`;
-  return device.clock_arrives ? `${rate}, follows through ${device.clock}` : `${rate}, no clock arrives`;
+  return device.clock_arrives
+    ? `${rate}, follows through ${device.ports.find(({ name }) => name === device.clock)?.label ?? ""}`
+    : `${rate}, no clock arrives`;
 }

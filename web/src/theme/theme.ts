@@ -56,6 +56,7 @@ const common = {
       styleOverrides: {
         body: { fontStretch: "88%", fontVariantNumeric: "tabular-nums", overflow: "hidden" },
         "*:focus-visible": { outline: "2px solid currentColor", outlineOffset: 2 },
+        [FINGERS]: { ".react-flow .react-flow__controls-button": { width: FINGER_PX, height: FINGER_PX } },
         // The gear map's library takes it off its own cards and cables.
         ".react-flow .react-flow__viewport .react-flow__node:focus-visible": {
           outline: "2px solid currentColor",

@@ -1,5 +1,6 @@
 import { InputBase, type SxProps } from "@mui/material";
 import { useRef, useState } from "react";
+import { FINGER_PX, FINGERS } from "../theme/theme";
 
 interface Props {
   name: string;
@@ -41,7 +42,7 @@ export function NameField({ name, label, onRename, empty, onLeave, sx }: Props) 
         color: "inherit",
         flex: 1,
         minWidth: 0,
-        "& input": { p: 0, height: "auto", textOverflow: "ellipsis" },
+        "& input": { p: 0, height: "auto", textOverflow: "ellipsis", [FINGERS]: { minHeight: FINGER_PX } },
         "&:focus-within": { bgcolor: "background.default" },
         ...sx,
       }}

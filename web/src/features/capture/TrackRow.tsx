@@ -46,7 +46,7 @@ export function TrackHead({ onReset }: { onReset: (() => void) | undefined }) {
         fontSize: 12.5,
         color: "text.secondary",
         mb: 0.25,
-        alignItems: "end",
+        alignItems: "center",
       }}
     >
       <span />
@@ -118,7 +118,16 @@ export function TrackRow({ track, ribbon, dense, acts }: Props) {
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box sx={{ minWidth: 0 }}>
-        <Box sx={{ display: "flex", gap: 0.75, whiteSpace: "nowrap", color: track.armed ? "text.primary" : "text.secondary", minWidth: 0 }}>
+        <Box
+          sx={{
+            display: "flex",
+            alignItems: "center",
+            gap: 0.75,
+            whiteSpace: "nowrap",
+            color: track.armed ? "text.primary" : "text.secondary",
+            minWidth: 0,
+          }}
+        >
           <span>{String(track.number).padStart(2, "0")}</span>
           {acts && !phone ? (
             <NameField name={track.name} label={`Name of track ${track.number}`} onRename={acts.onRename} />

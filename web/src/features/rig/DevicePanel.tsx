@@ -14,7 +14,7 @@ export function DevicePanel({ rig, device, onClose }: { rig: Rig; device: Device
   const digital = device.ports.filter((port) => port.digital);
   const clocks = [
     { value: "leader", label: "leads the clock" },
-    ...digital.map((port) => ({ value: port.name, label: `follows through ${port.name}` })),
+    ...digital.map((port) => ({ value: port.name, label: `follows through ${port.label}` })),
     { value: "", label: "neither" },
   ];
   return (
@@ -47,7 +47,7 @@ export function DevicePanel({ rig, device, onClose }: { rig: Rig; device: Device
         .map((port) => (
           <Choice
             key={port.name}
-            label={`Mode of ${port.name}`}
+            label={`Mode of ${port.label}`}
             value={port.mode}
             options={port.modes.map((mode) => ({ value: mode, label: mode }))}
             onChoose={(mode) => change({ modes: { [port.name]: mode } })}

@@ -10,17 +10,19 @@ import {
   type NodeProps,
   Position,
   ReactFlow,
-  type ReactFlowInstance,
   ReactFlowProvider,
+  useNodesInitialized,
+  useReactFlow,
 } from "@xyflow/react";
-import { type KeyboardEvent, useMemo, useRef } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import "@xyflow/react/dist/style.css";
 import type { Device, Rig } from "../../api/client";
 import {
   CARD_WIDTH,
-  COLUMN_WIDTH,
+  cableAt,
   cardHeight,
   clockWords,
+  columnWidth,
   INDENT,
   lanesText,
   layOutRig,
@@ -31,7 +33,7 @@ import {
   type Spot,
 } from "../../model/rig";
 
-type GearNode = Node<{ device: Device; leads: boolean; lit: boolean; chosen: boolean }, "gear">;
+type GearNode = Node<{ device: Device; leads: boolean; lit: boolean; chosen: boolean; cables: Record<string, string> }, "gear">;
 
 interface Props {
   rig: Rig;
@@ -67,8 +69,12 @@ const said = {
 
 function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
   const { mode } = useColorScheme();
-  const nodes = useMemo(() => nodesOf(rig, lit, chosen), [rig, lit, chosen]);
+  const frame = useRef<HTMLDivElement>(null);
+  const width = useFrameWidth(frame);
+  const apart = columnWidth(width);
+  const nodes = useMemo(() => nodesOf(rig, lit, chosen, apart), [rig, lit, chosen, apart]);
   const edges = useEdges(rig, chosen);
+  useRefit(rig, width);
   const aimed = useRef("");
   function aim(connection: { sourceHandle?: string | null; targetHandle?: string | null }) {
     const { sourceHandle: a, targetHandle: b } = connection;
@@ -91,6 +97,7 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
   }
   return (
     <ReactFlow
+      ref={frame}
       nodes={nodes}
       edges={edges}
       nodeTypes={kinds}
@@ -98,7 +105,6 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
       connectionMode={ConnectionMode.Loose}
       connectionRadius={18}
       nodesDraggable={false}
-      onInit={showFromTheStart}
       fitViewOptions={{ padding: 0.03, maxZoom: 1.1 }}
       minZoom={0.2}
       maxZoom={1.6}
@@ -122,25 +128,49 @@ function Flow({ rig, lit, chosen, onChoose, onAim, onLay }: Props) {
   );
 }
 
-/** All of it where that can be read, else its beginning; the rest is a drag away. */
-async function showFromTheStart(flow: ReactFlowInstance<GearNode>) {
-  await flow.fitView({ padding: 0.03, maxZoom: 1.1 });
-  if (flow.getZoom() < READABLE_ZOOM) await flow.setViewport({ x: 8, y: 14, zoom: READABLE_ZOOM });
+/** How wide the map's frame is by now, in pixels. */
+function useFrameWidth(frame: RefObject<HTMLDivElement | null>): number {
+  const [width, setWidth] = useState(900);
+  useLayoutEffect(() => {
+    const box = frame.current;
+    if (!box) return;
+    const watcher = new ResizeObserver(() => setWidth(box.clientWidth));
+    watcher.observe(box);
+    return () => watcher.disconnect();
+  }, [frame]);
+  return width;
 }
 
-const READABLE_ZOOM = 1;
+/** Shows all of it where that can be read, else its beginning: at first, and again when gear came or went, or the frame changed. */
+function useRefit(rig: Rig, width: number) {
+  const flow = useReactFlow<GearNode>();
+  const ready = useNodesInitialized();
+  const gear = rig.devices.map(({ id }) => id).join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is fitted is what stands there by then
+  useEffect(() => {
+    if (!ready) return;
+    const fit = async () => {
+      await flow.fitView({ padding: 0.02, maxZoom: 1.1 });
+      if (flow.getZoom() < READABLE_ZOOM) await flow.setViewport({ x: 8, y: 14, zoom: READABLE_ZOOM });
+    };
+    fit();
+  }, [ready, gear, width, flow]);
+}
+
+/** Under this its smallest words are smaller than 12 pixels. */
+const READABLE_ZOOM = 0.96;
 /** Where the line to who listens at a box leaves it, from its left edge. */
 const STEM_X = 8;
 const HANDLE_RADIUS = 3;
-const cardWidth = (spot?: Spot) => (spot && spot.x > spot.column * COLUMN_WIDTH ? CARD_WIDTH - INDENT : CARD_WIDTH);
+const cardWidth = (spot: Spot | undefined, apart: number) => (spot && spot.x > spot.column * apart ? CARD_WIDTH - INDENT : CARD_WIDTH);
 
-function nodesOf(rig: Rig, lit: string[], chosen: string | null): GearNode[] {
-  const spots = layOutRig(rig);
+function nodesOf(rig: Rig, lit: string[], chosen: string | null, apart: number): GearNode[] {
+  const spots = layOutRig(rig, apart);
   return rig.devices.map((device) => ({
     id: device.id,
     type: "gear",
     position: { x: spots.get(device.id)?.x ?? 0, y: spots.get(device.id)?.y ?? 0 },
-    width: cardWidth(spots.get(device.id)),
+    width: cardWidth(spots.get(device.id), apart),
     height: cardHeight(device),
     ariaLabel: `${device.name}, ${device.profile_label}`,
     data: {
@@ -148,9 +178,29 @@ function nodesOf(rig: Rig, lit: string[], chosen: string | null): GearNode[] {
       leads: device.clock === "leader",
       lit: lit.some((id) => id === device.id || id.startsWith(`${device.id}/`)),
       chosen: chosen === device.id,
+      cables: cablesOf(rig, device),
     },
   }));
 }
+
+/**
+ * What is said of each port's cable on the card where it ends: "12 + 2 of 48, 40 m". On the desk's own card it would
+ * stand twice; on the cable itself it would lie over others.
+ */
+function cablesOf(rig: Rig, device: Device): Record<string, string> {
+  if (device.kind === "desk" && rig.cables.every(({ a, b }) => !bothDesks(rig, a, b))) return {};
+  return Object.fromEntries(
+    device.ports.flatMap((port) => {
+      const cable = cableAt(rig, device, port.name);
+      return cable && (device.kind !== "desk" || bothDesks(rig, cable.a, cable.b))
+        ? [[port.name, `${lanesText(cable)}, ${cable.length_m} m`]]
+        : [];
+    }),
+  );
+}
+
+const bothDesks = (rig: Rig, a: string, b: string) =>
+  [a, b].every((port) => rig.devices.some(({ id, kind }) => kind === "desk" && port.startsWith(`${id}/`)));
 
 /** Cables with their lanes; over them, dashed, the way of the clock from its leader. */
 function useEdges(rig: Rig, chosen: string | null): Edge[] {
@@ -173,11 +223,7 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
       sourceHandle: cable.a,
       targetHandle: cable.b,
       data: { cable: cable.id },
-      label: `${lanesText(cable)} · ${cable.length_m} m`,
       ariaLabel: `Cable from ${portName(rig, cable.a)} to ${portName(rig, cable.b)}`,
-      labelStyle: { fontSize: 12, fill: text.primary },
-      labelBgStyle: { fill: theme.vars?.palette.background.default },
-      labelBgPadding: [3, 2] as [number, number],
       style: { strokeWidth: chosen === cable.id ? 5 : 3, stroke: cable.lost > 0 ? error.main : text.secondary },
     }));
     const plugs: Edge[] = rig.plugs.map((plug) => ({
@@ -217,10 +263,10 @@ function useEdges(rig: Rig, chosen: string | null): Edge[] {
       ];
     });
     return [...plugs, ...clocks, ...cables];
-  }, [rig, chosen, theme, error, divider, text, primary]);
+  }, [rig, chosen, error, divider, text, primary]);
 }
 
-function GearCard({ data: { device, leads, lit, chosen } }: NodeProps<GearNode>) {
+function GearCard({ data: { device, leads, lit, chosen, cables } }: NodeProps<GearNode>) {
   return (
     <Box
       data-device={device.id}
@@ -254,13 +300,13 @@ function GearCard({ data: { device, leads, lit, chosen } }: NodeProps<GearNode>)
         <Box sx={{ color: device.clock_arrives ? "text.secondary" : "error.main" }}>{clockWords(device)}</Box>
       </Box>
       {device.ports.map((port) => (
-        <PortLine key={port.name} device={device} port={port} />
+        <PortLine key={port.name} device={device} port={port} cable={cables[port.name]} />
       ))}
     </Box>
   );
 }
 
-function PortLine({ device, port }: { device: Device; port: Device["ports"][number] }) {
+function PortLine({ device, port, cable }: { device: Device; port: Device["ports"][number]; cable: string | undefined }) {
   const side = portSide(device, port);
   return (
     <Box
@@ -282,9 +328,9 @@ function PortLine({ device, port }: { device: Device; port: Device["ports"][numb
         title={`${port.standard}, ${port.lanes} lanes`}
         style={{ width: 14, height: 14, background: "#a98f5a" }}
       />
-      <span>{port.name}</span>
-      <Box component="span" sx={{ color: "text.secondary" }}>
-        {port.modes.length > 1 ? port.mode : `${port.lanes}`}
+      <span>{port.label}</span>
+      <Box component="span" sx={{ color: cable ? "text.primary" : "text.secondary", whiteSpace: "nowrap" }}>
+        {cable ?? (port.modes.length > 1 ? port.mode : `${port.lanes}`)}
       </Box>
     </Box>
   );

@@ -73,7 +73,7 @@ function DeviceLine({ rig, device, findings, open, onOpen }: Props) {
               key={port.name}
               rig={rig}
               end={`${device.id}/${port.name}`}
-              name={port.name}
+              name={port.label}
               mode={port.modes.length > 1 ? port.mode : ""}
             />
           ))}

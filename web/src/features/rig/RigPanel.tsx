@@ -91,7 +91,7 @@ function LayCable({ rig, onAim, onLay }: Props) {
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
   const ports = rig.devices.flatMap((device) =>
-    device.ports.map((port) => ({ value: `${device.id}/${port.name}`, label: `${device.name}, ${port.name}`, standard: port.standard })),
+    device.ports.map((port) => ({ value: `${device.id}/${port.name}`, label: `${device.name}, ${port.label}`, standard: port.standard })),
   );
   const standard = ports.find((port) => port.value === from)?.standard;
   const fitting = ports.filter(

@@ -1,4 +1,5 @@
 import { Box, Button, TextField } from "@mui/material";
+import { useTouch } from "../useWidth";
 
 /** What is in the hand: a place, or the block of slots that begins there, and how many go one to one onward with it. */
 export interface Hold {
@@ -23,10 +24,12 @@ interface Props {
   takesOff: boolean;
   onRun: (run: Hold["run"]) => void;
   onFree?: () => void;
+  onLetGo: () => void;
 }
 
 /** Says what is held, and how long a run it is. */
-export function HoldChip({ hold, takesOff, onRun, onFree }: Props) {
+export function HoldChip({ hold, takesOff, onRun, onFree, onLetGo }: Props) {
+  const touch = useTouch();
   const { run } = hold;
   return (
     <Box
@@ -45,12 +48,15 @@ export function HoldChip({ hold, takesOff, onRun, onFree }: Props) {
         display: "flex",
         alignItems: "center",
         gap: 1.5,
+        flexWrap: "wrap",
+        maxWidth: "calc(100% - 16px)",
       }}
     >
       <span>
         Holding {hold.label}
-        {run === "end" ? ", a run to the end" : run > 1 ? `, run of ${run}` : ""}: click or Enter{" "}
-        {takesOff ? "takes the thread off" : hold.block ? "moves it there" : "lays it"}, Escape lets go
+        {run === "end" ? ", a run to the end" : run > 1 ? `, run of ${run}` : ""}: {touch ? "a tap" : "click or Enter"}{" "}
+        {takesOff ? "takes the thread off" : hold.block ? "moves it there" : "lays it"}
+        {touch ? "" : ", Escape lets go"}
       </span>
       {!hold.block && (
         <>
@@ -76,6 +82,11 @@ export function HoldChip({ hold, takesOff, onRun, onFree }: Props) {
       {onFree && (
         <Button size="small" variant="outlined" color="inherit" onClick={onFree}>
           Free this place
+        </Button>
+      )}
+      {touch && (
+        <Button size="small" variant="outlined" color="inherit" onClick={onLetGo}>
+          Let go
         </Button>
       )}
     </Box>

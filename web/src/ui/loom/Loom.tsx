@@ -1,13 +1,15 @@
 import AddIcon from "@mui/icons-material/Add";
 import RemoveIcon from "@mui/icons-material/Remove";
+import ZoomOutMap from "@mui/icons-material/ZoomOutMap";
 import { Box, Button, IconButton, useTheme } from "@mui/material";
-import { type PointerEvent, useMemo, useRef, useState } from "react";
+import { type MouseEvent, type PointerEvent, useMemo, useRef, useState } from "react";
 import type { Loom as LoomData, Strand } from "../../api/client";
 import { comesToIt, layOut, postOfFold, quietPlaces, rowHeightFor, threadAndMistakes, threadPath } from "../../model/loom";
+import { useTouch } from "../useWidth";
 import { type Aim, HoldChip } from "./HoldChip";
 import { NameOnLoom } from "./NameOnLoom";
 import { hitBox, Places } from "./Places";
-import { Posts, PostTitles, TITLES_HEIGHT } from "./Posts";
+import { BracketLabels, Posts, PostTitles, TITLES_HEIGHT } from "./Posts";
 import { Ghosts, Threads } from "./Threads";
 import { useHold } from "./useHold";
 import { useInSight, useLoomFrame } from "./useLoomFrame";
@@ -43,16 +45,22 @@ interface Props {
  * once more over the dimmed picture, so that a moving pointer repaints one thread and not all.
  */
 export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, onAim, onJoin, onPart, onLost, onRename, keysHeld }: Props) {
-  const { frame, width, zoom, zoomBy, panFrom, panTo, panEnds, isPanned } = useLoomFrame();
+  const { frame, width, zoom, zoomBy, zoomToHeight, panFrom, panTo, panEnds, isPanned } = useLoomFrame();
+  const touch = useTouch();
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const [cursor, setCursor] = useState<string | null>(null);
   const [renamed, setRenamed] = useState<string | null>(null);
   const [pointer, setPointer] = useState<{ x: number; y: number } | null>(null);
   /** Where the pointer was last: what scrolls under one that rests is not pointed at. */
+  /** Whether the press under way was answered when it began; a finger's tap beside a knot is when it ends. */
+  const answered = useRef(false);
   const rested = useRef<{ x: number; y: number } | null>(null);
   const theme = useTheme();
   const folded = useMemo(() => quietPlaces(loom, keep, unfolded, preview), [loom, keep, unfolded, preview]);
-  const picture = useMemo(() => layOut(loom, width, rowHeightFor(loom, folded), folded), [loom, width, folded]);
+  const picture = useMemo(
+    () => layOut(loom, width / Math.min(1, zoom), rowHeightFor(loom, folded, touch), folded),
+    [loom, width, zoom, folded, touch],
+  );
   const lit = useMemo(() => (cursor ? threadAndMistakes(loom, cursor) : shown?.length ? new Set(shown) : null), [loom, cursor, shown]);
   const { hold, aimAt, take, letGo, drop, free, changeRun, aim, pressed } = useHold({ loom, cursor, onAim, onJoin, onPart, onLost });
   const { follow } = useInSight(frame, picture, zoom, cursor);
@@ -67,6 +75,8 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   const unfold = (post: string) => setUnfolded((before) => new Set([...before, post]));
   const allUnfolded = loom.posts.every(({ key }) => unfolded.has(key));
   const unfoldAll = () => setUnfolded(allUnfolded ? new Set() : new Set(loom.posts.map(({ key }) => key)));
+
+  const zoomToAll = () => zoomToHeight(picture.height);
 
   const onKey = useLoomKeys({
     loom,
@@ -90,6 +100,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
     unfold,
     unfoldAll,
     zoomBy,
+    zoomToAll,
   });
 
   /** The place under a pointer. */
@@ -97,15 +108,26 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   const present = (id: string) => picture.placed.get(id)?.knot.present === true;
 
   function onDown(event: PointerEvent) {
+    // A finger takes hold at a knot or a bracket; anywhere else it scrolls, or taps.
+    const finger = event.pointerType !== "mouse";
+    answered.current = !finger || attributeUnder(event, "data-grip") !== null || attributeUnder(event, "data-bracket") !== null;
+    if (!answered.current) return;
+    // A finger's events go on to where it is, not to where it began.
+    if (finger && event.target instanceof Element) event.target.releasePointerCapture(event.pointerId);
+    pressAt(event);
+  }
+
+  function pressAt(event: PointerEvent | MouseEvent) {
     const fold = attributeUnder(event, "data-unfold");
     if (fold) return unfold(fold);
     const bracket = attributeUnder(event, "data-bracket");
     const id = placeUnder(event) ?? bracket;
-    if (!id) panFrom(event);
-    else if (present(id) && onJoin) {
+    if (!id) {
+      if (answered.current) panFrom(event);
+    } else if (present(id) && onJoin) {
       if (hold) return drop(id);
       setPointer(null);
-      pressed(event);
+      if (answered.current) pressed(event);
       take(id, id === bracket);
     }
   }
@@ -128,8 +150,42 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
   const cursorAt = cursor ? picture.placed.get(cursor) : undefined;
   const box = cursorAt && hitBox(cursorAt, cursorAt.post === 0, cursorAt.post === loom.posts.length - 1);
   return (
-    <Box sx={{ position: "relative", height: "100%" }}>
-      <Box ref={frame} sx={{ overflow: "auto", height: "100%", position: "relative" }}>
+    <Box sx={{ position: "relative", height: "100%", display: "flex", flexDirection: "column" }}>
+      {/* In a line of its own where fingers need room for it; else at the ends of the titles' line. */}
+      <Box
+        sx={{
+          display: "flex",
+          flexShrink: 0,
+          ...(touch
+            ? {}
+            : { position: "absolute", left: 0, right: 8, top: 0, zIndex: 2, pointerEvents: "none", "& > *": { pointerEvents: "auto" } }),
+        }}
+      >
+        {(folded.size > 0 || allUnfolded) && (
+          <Button size="small" color="inherit" onClick={unfoldAll}>
+            {allUnfolded ? "Fold unused" : "Unfold all"}
+          </Button>
+        )}
+        <Box
+          sx={{
+            ml: "auto",
+            display: "flex",
+            bgcolor: "background.default",
+            ...(!touch && { "& button": { minWidth: 32, minHeight: 32, p: 0.5 } }),
+          }}
+        >
+          <IconButton size="small" aria-label="All of it" title="All of it, or as before (W)" onClick={zoomToAll}>
+            <ZoomOutMap fontSize="small" />
+          </IconButton>
+          <IconButton size="small" aria-label="Smaller" onClick={() => zoomBy(1 / 1.2)}>
+            <RemoveIcon fontSize="small" />
+          </IconButton>
+          <IconButton size="small" aria-label="Larger" onClick={() => zoomBy(1.2)}>
+            <AddIcon fontSize="small" />
+          </IconButton>
+        </Box>
+      </Box>
+      <Box ref={frame} sx={{ overflow: "auto", flex: 1, minHeight: 0, position: "relative" }}>
         {empty && loom.posts[0]?.knots.length === 0 && (
           <Box sx={{ position: "absolute", top: 70, left: 16, width: 190, color: "text.secondary", fontSize: 14 }}>{empty}</Box>
         )}
@@ -143,11 +199,13 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           width={picture.width * zoom}
           height={picture.height * zoom}
           viewBox={`0 0 ${picture.width} ${picture.height}`}
-          style={{ display: "block", touchAction: "none", userSelect: "none" }}
+          style={{ display: "block", touchAction: touch ? "pan-x pan-y" : "none", userSelect: "none" }}
           onKeyDown={onKey}
           onPointerDown={onDown}
           onPointerMove={onMove}
           onPointerUp={onUp}
+          onClick={(event) => !answered.current && pressAt(event)}
+          onPointerCancel={() => !hold && look(null)}
           onPointerOver={(event) => {
             const still = rested.current?.x === event.clientX && rested.current.y === event.clientY;
             rested.current = { x: event.clientX, y: event.clientY };
@@ -159,8 +217,10 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
             const id = placeUnder(event);
             if (id && onRename && !keysHeld) setRenamed(id);
           }}
-          onPointerLeave={() => {
+          onPointerLeave={(event) => {
             panEnds();
+            // A finger that was lifted has not gone elsewhere.
+            if (event.pointerType !== "mouse") return;
             rested.current = null;
             if (!hold) look(null);
           }}
@@ -172,7 +232,8 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           </g>
           {preview && <Ghosts loom={loom} after={preview} picture={picture} />}
           <g style={{ opacity: lit ? 0.4 : 1 }}>
-            <Places picture={picture} posts={loom.posts.length} />
+            <Places picture={picture} posts={loom.posts.length} touch={touch && onJoin !== undefined} />
+            <BracketLabels loom={loom} picture={picture} />
           </g>
         </svg>
         {/* A layer of its own: what moves with the pointer leaves the picture under it as it was painted. */}
@@ -184,7 +245,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           style={{ position: "absolute", left: 0, top: TITLES_HEIGHT, pointerEvents: "none", willChange: "transform" }}
         >
           {lit && <Threads loom={loom} picture={picture} only={lit} />}
-          {lit && <Places picture={picture} posts={loom.posts.length} only={lit} />}
+          {lit && <Places picture={picture} posts={loom.posts.length} only={lit} large={1 / Math.min(1, zoom)} />}
           {cursorAt && box && (
             <rect
               x={box.x}
@@ -220,19 +281,6 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           )}
         </svg>
       </Box>
-      {(folded.size > 0 || allUnfolded) && (
-        <Button size="small" color="inherit" sx={{ position: "absolute", left: 0, top: 0, zIndex: 2 }} onClick={unfoldAll}>
-          {allUnfolded ? "Fold unused" : "Unfold all"}
-        </Button>
-      )}
-      <Box sx={{ position: "absolute", right: 8, top: 0, zIndex: 2, display: "flex", bgcolor: "background.default" }}>
-        <IconButton size="small" aria-label="Smaller" onClick={() => zoomBy(1 / 1.2)}>
-          <RemoveIcon fontSize="small" />
-        </IconButton>
-        <IconButton size="small" aria-label="Larger" onClick={() => zoomBy(1.2)}>
-          <AddIcon fontSize="small" />
-        </IconButton>
-      </Box>
       {renamedAt && frame.current && (
         <NameOnLoom
           key={renamedAt.knot.id}
@@ -251,6 +299,7 @@ export function Loom({ loom, shown, keep = 16, label, preview, empty, onFocus, o
           hold={hold}
           takesOff={cursor !== null && cursor !== hold.id && aimAt(hold, cursor).part}
           onRun={changeRun}
+          onLetGo={letGo}
           onFree={onPart && !hold.block && comesToIt(loom, hold.id) ? () => free(hold.id) : undefined}
         />
       )}

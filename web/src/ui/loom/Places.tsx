@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material";
 import { memo } from "react";
 import type { Knot } from "../../api/client";
-import type { Picture, Placed } from "../../model/loom";
+import { cut, FINGER, LETTER, midLabel, type Picture, type Placed } from "../../model/loom";
 import { useDye } from "./dye";
 
 interface Props {
@@ -9,10 +9,14 @@ interface Props {
   posts: number;
   /** Draws only these places again, over the dimmed ones. */
   only?: ReadonlySet<string>;
+  /** Fingers point here: the knot is where one takes hold, the rest of the row scrolls. */
+  touch?: boolean;
+  /** Words this much larger than usual, where the picture is drawn small. */
+  large?: number;
 }
 
 /** All places. Pointers are heard by the loom as a whole, so that none of them changes while one moves. */
-export const Places = memo(function Places({ picture, posts, only }: Props) {
+export const Places = memo(function Places({ picture, posts, only, touch = false, large = 1 }: Props) {
   const shown = [...picture.placed.values()].filter((placed) => !only || only.has(placed.knot.id));
   return (
     <g pointerEvents={only ? "none" : undefined}>
@@ -24,6 +28,8 @@ export const Places = memo(function Places({ picture, posts, only }: Props) {
           last={placed.post === posts - 1}
           height={picture.rowHeight}
           again={only !== undefined}
+          touch={touch}
+          large={large}
         />
       ))}
     </g>
@@ -36,6 +42,8 @@ interface PlaceProps {
   last: boolean;
   height: number;
   again: boolean;
+  touch: boolean;
+  large: number;
 }
 
 /** Where a place answers to a pointer: the whole row of its post with its label, not only the dot. */
@@ -46,10 +54,7 @@ export function hitBox({ x, knot }: Placed, first: boolean, last: boolean) {
   return { x: x - left, width: left + 20 };
 }
 
-/** A letter of a label is about so wide, in pixels. */
-const LETTER = 6.6;
-
-const Place = memo(function Place({ placed, first, last, height, again }: PlaceProps) {
+const Place = memo(function Place({ placed, first, last, height, again, touch, large }: PlaceProps) {
   const dye = useDye();
   const theme = useTheme();
   const { knot, x, y } = placed;
@@ -66,6 +71,27 @@ const Place = memo(function Place({ placed, first, last, height, again }: PlaceP
   return (
     <g {...attributes} style={{ cursor: knot.present ? "pointer" : "not-allowed" }}>
       {!again && <rect x={hit.x} y={y - height / 2} width={hit.width} height={height} fill="transparent" rx={4} />}
+      {!again && touch && knot.present && (
+        <rect
+          data-grip
+          x={x - FINGER / 2}
+          y={y - FINGER / 2}
+          width={FINGER}
+          height={FINGER}
+          fill="transparent"
+          style={{ touchAction: "none" }}
+        />
+      )}
+      {/* What passes behind the post passes behind its label too. */}
+      {!first && !last && (
+        <rect
+          x={x - 12 - midLabel(knot).length * LETTER * large}
+          y={y - 8 * large}
+          width={midLabel(knot).length * LETTER * large + 3}
+          height={16 * large}
+          fill={theme.vars?.palette.background.default}
+        />
+      )}
       {knot.present ? (
         <circle
           cx={x}
@@ -83,10 +109,10 @@ const Place = memo(function Place({ placed, first, last, height, again }: PlaceP
         y={y}
         textAnchor={text.anchor}
         dominantBaseline="central"
-        fontSize={12.5}
+        fontSize={12.5 * large}
         fill={live || first ? "currentColor" : theme.vars?.palette.text.secondary}
         stroke={theme.vars?.palette.background.default}
-        strokeWidth={!first && !last ? 4 : 0}
+        strokeWidth={again && (first || last) ? 4 : 0}
         paintOrder="stroke"
       >
         {first || last ? endLabel(knot) : midLabel(knot)}
@@ -95,17 +121,8 @@ const Place = memo(function Place({ placed, first, last, height, again }: PlaceP
   );
 });
 
-const cut = (text: string, length: number) => (text.length > length ? `${text.slice(0, length - 1)}…` : text);
 const endLabel = (knot: Knot) =>
   typeof knot.number === "number" && !knot.label.includes(String(knot.number)) && !knot.id.includes("/in/")
     ? `${knot.number} ${cut(knot.label, 17)}`
     : cut(knot.label, 20);
-/** In the middle a number is enough; boxes, mixes and what has a name say it. */
-function midLabel(knot: Knot): string {
-  if (knot.aside) return cut(knot.name ?? knot.label, 13);
-  if (knot.label.includes("(")) return cut(knot.label.split(" (")[0] ?? "", 13);
-  const box = /^(.+) (?:socket|out) \d+$/.exec(knot.label);
-  if (box && box[1] !== "local") return `${(box[1] ?? "").replace("Box ", "")} ${knot.number}`;
-  return box ? `local ${knot.number}` : String(knot.number);
-}
 const knotWords = (knot: Knot) => `${knot.label}${knot.present ? "" : ", not on this model"}`;

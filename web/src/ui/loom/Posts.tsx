@@ -14,6 +14,8 @@ interface Props {
 }
 
 export const TITLES_HEIGHT = 30;
+/** How far right of its post a bracket stands. */
+const BRACKET_X = 14;
 
 /** The titles of the posts; they stay in sight however far down one looks. */
 export const PostTitles = memo(function PostTitles({ loom, picture, zoom }: { loom: Loom; picture: Picture; zoom: number }) {
@@ -30,7 +32,7 @@ export const PostTitles = memo(function PostTitles({ loom, picture, zoom }: { lo
           key={post.key}
           x={(picture.postX[i] ?? 0) * zoom}
           y={19}
-          textAnchor={i === 0 ? "end" : i === loom.posts.length - 1 ? "start" : "middle"}
+          textAnchor={i === 0 ? "end" : "middle"}
           fontSize={13}
           fontWeight={700}
           fill="currentColor"
@@ -126,7 +128,7 @@ function Bracket({
 }) {
   const theme = useTheme();
   if (!from || !to || opened) return null;
-  const x = from.x + 14;
+  const x = from.x + BRACKET_X;
   const top = from.y - height / 2 + 4;
   const bottom = to.y + height / 2 - 4;
   return (
@@ -137,22 +139,43 @@ function Bracket({
       aria-label={canMove ? `Block from ${from.knot.label}: ${label}` : undefined}
       style={{ cursor: canMove ? "grab" : undefined }}
     >
-      <rect x={x - 6} y={top} width={26} height={bottom - top} fill="transparent" />
+      <rect x={x - 6} y={top} width={26} height={bottom - top} fill="transparent" style={{ touchAction: canMove ? "none" : undefined }} />
       <path d={`M${x - 5},${top} H${x} V${bottom} H${x - 5}`} fill="none" stroke={theme.vars?.palette.text.secondary} strokeWidth={1.5} />
-      <text
-        x={x + 5}
-        y={(top + bottom) / 2}
-        transform={`rotate(90 ${x + 5} ${(top + bottom) / 2})`}
-        textAnchor="middle"
-        dominantBaseline="auto"
-        fontSize={12}
-        fill={theme.vars?.palette.text.secondary}
-        stroke={theme.vars?.palette.background.default}
-        strokeWidth={4}
-        paintOrder="stroke"
-      >
-        {label}
-      </text>
     </g>
   );
 }
+
+/** What blocks take, over the threads, so that it can be read; the bracket itself stays behind them. */
+export const BracketLabels = memo(function BracketLabels({ loom, picture }: { loom: Loom; picture: Picture }) {
+  const theme = useTheme();
+  return (
+    <g pointerEvents="none">
+      {loom.posts.slice(0, -1).flatMap((post) =>
+        post.brackets.map((bracket) => {
+          const from = picture.placed.get(bracket.first);
+          const to = picture.placed.get(bracket.last);
+          if (!from || !to || bracket.opened) return null;
+          const x = from.x + BRACKET_X + 5;
+          const y = (from.y + to.y) / 2;
+          return (
+            <text
+              key={bracket.first}
+              x={x}
+              y={y}
+              transform={`rotate(90 ${x} ${y})`}
+              textAnchor="middle"
+              dominantBaseline="auto"
+              fontSize={12}
+              fill={theme.vars?.palette.text.secondary}
+              stroke={theme.vars?.palette.background.default}
+              strokeWidth={4}
+              paintOrder="stroke"
+            >
+              {bracket.label}
+            </text>
+          );
+        }),
+      )}
+    </g>
+  );
+});

@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material";
 import { memo, useMemo } from "react";
 import type { Loom, Strand } from "../../api/client";
-import { isDense, noteEnds, type Picture, type Placed, stitchDashes, threadPath, wholeThread } from "../../model/loom";
+import { isDense, noteEnds, type Picture, type Placed, stitchDashes, threadEnd, threadPath, wholeThread } from "../../model/loom";
 import { useDye } from "./dye";
 
 interface Props {
@@ -25,6 +25,7 @@ export const Threads = memo(function Threads({ loom, picture, only }: Props) {
           key={`${strand.from}>${strand.to}`}
           strand={strand}
           picture={picture}
+          posts={loom.posts.length}
           astray={astray.has(strand.to)}
           bright={only !== undefined}
           dense={dense}
@@ -43,12 +44,13 @@ export const Threads = memo(function Threads({ loom, picture, only }: Props) {
 interface ThreadProps {
   strand: Strand;
   picture: Picture;
+  posts: number;
   astray: boolean;
   bright: boolean;
   dense: boolean;
 }
 
-function Thread({ strand, picture, astray, bright, dense }: ThreadProps) {
+function Thread({ strand, picture, posts, astray, bright, dense }: ThreadProps) {
   const dye = useDye();
   const theme = useTheme();
   const from = picture.placed.get(strand.from);
@@ -61,7 +63,7 @@ function Thread({ strand, picture, astray, bright, dense }: ThreadProps) {
     <path
       key={lift}
       data-strand={bright ? undefined : `${strand.from}>${strand.to}`}
-      d={threadPath(from, to, lift)}
+      d={threadPath(from, threadEnd(to, from, posts), lift)}
       stroke={wrong ? theme.vars?.palette.error.main : dye(strand.colour)}
       strokeWidth={strand.pair ? width * 0.65 : width}
       strokeDasharray={dashes}
@@ -128,7 +130,7 @@ export function Ghosts({ loom, after, picture }: { loom: Loom; after: Strand[]; 
       <path
         key={key(strand)}
         data-ghost={key(strand)}
-        d={threadPath(from, to)}
+        d={threadPath(from, threadEnd(to, from, loom.posts.length))}
         stroke={stroke}
         strokeWidth={2.6}
         strokeDasharray={dashes}

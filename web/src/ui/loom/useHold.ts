@@ -1,4 +1,4 @@
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { type MouseEvent, useEffect, useRef, useState } from "react";
 import type { Loom } from "../../api/client";
 import { areJoined, bracketOf, postOfFold } from "../../model/loom";
 import type { Aim, Hold } from "./HoldChip";
@@ -111,7 +111,7 @@ export function useHold({ loom, cursor, onAim, onJoin, onPart, onLost }: Hands) 
     changeRun,
     /** Aims what is held at a place, or at none. */
     aim: (place: string | null) => hold && onAim?.(place && place !== hold.id ? aimAt(hold, place) : null),
-    pressed: ({ clientX, clientY }: PointerEvent) => {
+    pressed: ({ clientX, clientY }: MouseEvent) => {
       press.current = { x: clientX, y: clientY };
     },
   };

@@ -1,8 +1,8 @@
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { type MouseEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Picture } from "../../model/loom";
 import { TITLES_HEIGHT } from "./Posts";
 
-const ZOOM_MIN = 0.5;
+const ZOOM_MIN = 0.2;
 const ZOOM_MAX = 2;
 /** Room that a place takes with its label, to either side. */
 const LABEL_PX = 124;
@@ -41,8 +41,14 @@ export function useLoomFrame() {
     frame,
     width,
     zoom,
+    /** As large as all of it has room, or as before if it was so already. */
+    zoomToHeight: (height: number) => {
+      const room = (frame.current?.clientHeight ?? height) - TITLES_HEIGHT;
+      const whole = clampZoom(Math.min(1, room / height));
+      setZoom((now) => (Math.abs(now - whole) < 0.01 ? 1 : whole));
+    },
     zoomBy: (by: number) => setZoom((now) => clampZoom(now * by)),
-    panFrom: ({ clientX, clientY }: PointerEvent) => {
+    panFrom: ({ clientX, clientY }: MouseEvent) => {
       pan.current = { x: clientX, y: clientY };
     },
     /** Whether the picture was moved along with the pointer. */

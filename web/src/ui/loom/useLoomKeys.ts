@@ -21,6 +21,8 @@ interface Hands {
   unfold: (post: string) => void;
   unfoldAll: () => void;
   zoomBy: (factor: number) => void;
+  /** All of it at once, or as before. */
+  zoomToAll: () => void;
 }
 
 /** What digits mean that are typed: the number of a place, or after R the length of the run. */
@@ -86,6 +88,7 @@ export function useLoomKeys(hands: Hands) {
     else if (event.key === "r" && hold && !hold.block) run(hold.run);
     else if (event.key === "b" && !hold && place && hands.canJoin) hands.take(place, true);
     else if (event.key === "u") hands.unfoldAll();
+    else if (event.key === "w") hands.zoomToAll();
     else if (event.key === "+") hands.zoomBy(1.2);
     else if (event.key === "-") hands.zoomBy(1 / 1.2);
   };
