@@ -25,6 +25,8 @@ gem "puma", "~> 8.0"
 # jobs of the worker, in the same database
 gem "que", "~> 2.4"
 gem "parallel", "~> 1.27"
+# the guide, docs/guide.md, as a page
+gem "kramdown", "~> 2.5"
 gem "rqrcode", "~> 3.1"
 gem "rackup", "~> 2.3"
 # whoever guesses codes is slowed down, then locked out

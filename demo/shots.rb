@@ -53,10 +53,10 @@ page.click_button("Night theme")
 page.within("[data-rule='silent-lane']") { page.click_button("Mend: take Box A socket 9–12") }
 page.assert_no_selector("[data-fray]")
 
-page.click_button("Runs")
+page.click_button("Many at once")
 page.assert_selector("[data-ghost]", visible: :all)
 shot["patch-run"]
-page.click_button("Runs")
+page.click_button("Many at once")
 page.click_button("Mixes")
 page.find("[data-knot='desk/bus/1']").hover
 page.assert_selector("[data-testid=sentence]", text: "Booth wedge")

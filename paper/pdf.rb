@@ -91,6 +91,8 @@ module Loomshuttle
                   "Lane" => 42,
                   "Socket" => 54,
                   "Output" => 56,
+                  "Level dB" => 70,
+                  "Tap" => 90,
                   "Delay ms" => 66,
                   "Track" => 46,
                   "Armed" => 52,

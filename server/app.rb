@@ -19,11 +19,14 @@ module Loomshuttle
                ".css" => "text/css",
                ".html" => "text/html",
                ".woff2" => "font/woff2",
-               ".svg" => "image/svg+xml"}.freeze
+               ".svg" => "image/svg+xml",
+               ".png" => "image/png",
+               ".webmanifest" => "application/manifest+json"}.freeze
+      PICTURES = File.join(ROOT, "docs/screenshots")
       # What the routes read, and what they do.
       STORES = %i[workspaces shelf history templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock].freeze
       ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen].freeze
-      private_constant :CSP, :DIST, :TYPES, :STORES, :ACTIONS
+      private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
 
       # @param parts each of STORES and ACTIONS by its name
       def initialize(**parts)
@@ -83,6 +86,17 @@ module Loomshuttle
       end
 
       get("/assets/*") { file(File.join("assets", File.basename(params["splat"].first)), "public, max-age=31536000, immutable") }
+
+      # What lets a phone keep the page beside its other programs.
+      get("/manifest.webmanifest") { file("manifest.webmanifest", "no-cache") }
+      get("/icons/:name") { file(File.join("icons", File.basename(params["name"])), "no-cache") }
+
+      get "/guide" do
+        content_type :html
+        headers "cache-control" => "no-cache"
+        GuidePage.html
+      end
+      get("/guide/:picture") { file(File.basename(params["picture"]), "no-cache", folder: PICTURES) }
 
       get "/*" do
         halt 404, "not here" if params["splat"].first.match?(/\.|\Aapi\b/)
@@ -152,8 +166,8 @@ module Loomshuttle
         answer(@edit.call(workspace.id, given["version"], author: author.with(request: given["request"]), label: label, exact: exact, during_take: given["during_take"], &edit))
       end
 
-      def file(name, cache)
-        path = File.join(DIST, name)
+      def file(name, cache, folder: DIST)
+        path = File.join(folder, name)
         halt 404, "not here" unless File.file?(path)
         headers "cache-control" => cache, "content-type" => TYPES.fetch(File.extname(path), "application/octet-stream")
         File.binread(path)

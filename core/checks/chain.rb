@@ -95,7 +95,7 @@ module Loomshuttle
         Finding.new(rule: "chain", variant: "lost",
           severity: "warn",
           step: "rig",
-          title: "#{box.name} sockets #{Words::Runs.of(lost)} fall off the chain",
+          title: "#{box.name} sockets #{Words::Runs.of(lost)} have no lane to the desk",
           what: "The boxes before #{box.name} leave no lanes for its sockets #{Words::Runs.of(lost)}.",
           why: "Whatever is plugged in there reaches no desk.",
           endpoints: [box.id, *lost])

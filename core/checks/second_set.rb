@@ -32,7 +32,7 @@ module Loomshuttle
         Finding.new(rule: "second-set",
           severity: "warn",
           step: "soundcheck",
-          title: "The second set of #{desk.name} is not all on the recorder",
+          title: "Not every second input of #{desk.name} is on the recorder",
           what: "#{Words::Runs.plural("Channel", channels)} #{Words::Runs.of(channels)} would take #{takes.first(6).join(", ")} there, not #{(channels.size == 1) ? "its own track" : "their own tracks"}.",
           why: "After the switch these play something else, or stay silent.",
           endpoints: channels,

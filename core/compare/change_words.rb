@@ -12,12 +12,15 @@ module Loomshuttle
                "sends" => %w[is are],
                "opened" => ["opened to single choices is"] * 2,
                "splits" => ["as a wanted split is"] * 2,
-               "turned" => ["on its second set is", "on their second set are"],
+               "turned" => ["on its second input is", "on their second inputs are"],
                "powered" => ["phantom power is"] * 2}.freeze
       private_constant :VERBS
 
-      def initialize(show)
+      # @param was [String] what the older of both is to the reader: "before" an edit, "now" beside a scene, "planned"
+      #   beside what a desk has
+      def initialize(show, was: "before")
         @show = show
+        @was = was
         @wiring = Signal::Wiring.of(show.rig, show.sample_rate_hz)
       end
 
@@ -35,7 +38,7 @@ module Loomshuttle
 
       def sentence(change)
         verb = VERBS.fetch(change.part)[(change.count > 1) ? 1 : 0]
-        "#{named(change)} #{verb} #{value(change.part, change.is, change.last_is)}, before: #{value(change.part, change.was, change.last_was)}".sub(/\A[a-z]/, &:upcase)
+        "#{named(change)} #{verb} #{value(change.part, change.is, change.last_is)}, #{@was}: #{value(change.part, change.was, change.last_was)}".sub(/\A[a-z]/, &:upcase)
       end
 
       private

@@ -14,13 +14,13 @@ module Loomshuttle
       module_function
 
       # @return [Array<Hash>] plain data, in the order of the parts
-      def of(show, before, after, parts: Show::Parts::PATCH) = told(show, changes(show, before, after, parts))
+      def of(show, before, after, parts: Show::Parts::PATCH, was: "before") = told(show, changes(show, before, after, parts), was)
 
-      # What the desk side differs in.
+      # What the desk side differs in: `after` is what it has, `before` what is planned.
       #
       # @return [Array<Hash>]
       def desk(show, before, after)
-        told(show, changes(show, before, after, DESK_PARTS).select { |change| Patch::DeskSide.has?(show, change.place) })
+        told(show, changes(show, before, after, DESK_PARTS).select { |change| Patch::DeskSide.has?(show, change.place) }, "planned")
       end
 
       # @return [Array<Change>] one a place
@@ -30,8 +30,8 @@ module Loomshuttle
         end
       end
 
-      def told(show, changes)
-        words = ChangeWords.new(show)
+      def told(show, changes, was)
+        words = ChangeWords.new(show, was: was)
         in_runs(show, changes).map { |change| words.to_data(change) }
       end
 

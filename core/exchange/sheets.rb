@@ -9,16 +9,17 @@ module Loomshuttle
     module Sheets
       module_function
 
-      KEYS = %w[inputs boxes outputs tracks labels].freeze
+      KEYS = %w[inputs boxes mixes outputs tracks labels].freeze
       TITLES = {"inputs" => "Input list",
                 "boxes" => "Inputs by box",
+                "mixes" => "Mixes and sends",
                 "outputs" => "Outputs by box",
                 "tracks" => "Card and tracks",
                 "labels" => "Labels for box fronts"}.freeze
 
       # @param keys [Array<String>] of KEYS
       # @return [Array<Hash>] {key:, title:, columns:, rows:}; boxes, outputs and labels one a
-      #   device
+      #   device, mixes one a mix that something is sent to
       def of(show, keys = KEYS)
         keys.flat_map { |key| public_send(key, show) }
       end
@@ -73,6 +74,14 @@ module Loomshuttle
               row&.number || ""]
           end
           sheet("boxes", "#{device.name}: inputs", ["Socket", "Source", "Mic / DI", "48 V", "Channel", "No."], rows, device.id)
+        end
+      end
+
+      def mixes(show)
+        Screens::SendTable.mixes(show).filter_map do |mix|
+          table = Screens::SendTable.of(show, mix[:name])
+          rows = table[:lines].reject { |line| line[:level_db].nil? }.map { |line| [line[:label], line[:carries], line[:level_db], line[:tap].to_s] }
+          sheet("mixes", "Mix: #{mix[:label]}", ["From", "Source", "Level dB", "Tap"], rows, mix[:name].tr("/", "-")) if rows.any?
         end
       end
 

@@ -71,6 +71,8 @@ module Loomshuttle
 
       def words(show, id)
         return "role #{Endpoint.parse(id).number}" if id.start_with?("songs/")
+        # What people called it stands on every other screen too.
+        return show.label(id) if show.names.key?(id)
 
         Signal::Route.words(show, id)
       end

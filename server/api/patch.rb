@@ -21,7 +21,8 @@ module Loomshuttle
             json show.scenes.map { |name, patch| {name: name, checksum: patch.sheet_checksum, now: patch == show.patch} }
           end
           app.get("#{SHOW}/scenes/compare") do
-            json changes: Loomshuttle::Compare::Patches.of(show, named_patch(params["from"]), named_patch(params["to"]))
+            json changes: Loomshuttle::Compare::Patches.of(show, named_patch(params["from"]), named_patch(params["to"]),
+              was: params["from"].to_s.empty? ? "now" : "in #{params["from"]}")
           end
           app.get("#{SHOW}/fields") do
             json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} }

@@ -30,7 +30,7 @@ RSpec.describe "Shows and songs" do
     in_dialog do
       page.assert_text("Lanterns over Saltmarsh is on air now")
       page.assert_text("The desk differs from this plan in 1 place:")
-      page.assert_selector("li", text: "Box A socket 5 phantom power is off, before: on")
+      page.assert_selector("li", text: "Box A socket 5 phantom power is off, planned: on")
       expect(page.find_button("Put on air", disabled: true)).to be_disabled
       page.find("label", text: "Only watch").click
       page.click_button("Put on air")

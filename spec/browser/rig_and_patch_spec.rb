@@ -34,12 +34,12 @@ RSpec.describe "Rig and patch" do
       page.click_button("Add it")
       page.assert_selector("[data-device='box-b']")
       page.click_button("Clock, rate, cables")
-      pick("From port", "Box B, aes50")
+      pick("From port", "Box B, AES50")
       pick("To port", "Box A, chain")
       page.assert_selector("[data-testid=sentence]", text: "AES50, 48 lanes each way at 48 kHz. Box B's sockets arrive on AES50 A lane 17–32.")
-      page.click_button("Lay it")
+      page.click_button("Lay this cable")
       page.find("[data-device='box-b']").click
-      pick("Clock", "follows through aes50")
+      pick("Clock", "follows through AES50")
       page.assert_text("Clock: Box B ← Box A ← Quay desk")
       page.within("[data-rule='chain']") { page.click_button("Mend: let Box B's outputs begin behind lane 8") }
       page.assert_text("1 worth knowing")
@@ -203,14 +203,14 @@ RSpec.describe "Rig and patch" do
   describe "runs" do
     it "are shown on the loom before they are laid, and refused with the reason" do
       go("Patch")
-      page.click_button("Runs")
+      page.click_button("Many at once")
       page.assert_selector("[data-ghost='box-a/mic/1>desk/channel/9']", visible: :all)
       page.assert_selector("[data-testid=sentence]", text: "16 places would change")
       page.fill_in("By", with: "3")
       page.assert_selector("[data-testid=sentence]", text: "patched as one block")
       page.fill_in("By", with: "8")
       page.assert_selector("[data-ghost='box-a/mic/1>desk/channel/9']", visible: :all)
-      page.click_button("Lay it")
+      page.click_button("Do it")
       page.assert_selector("[data-strand='box-a/mic/1>desk/channel/9']", visible: :all)
       page.click_button("Undo")
       page.assert_selector("[data-strand='box-a/mic/1>desk/channel/1']", visible: :all)
@@ -221,15 +221,15 @@ RSpec.describe "Rig and patch" do
     before { go("Patch") }
 
     def lay(kind)
-      page.click_button("Runs")
+      page.click_button("Many at once")
       pick("Do", kind)
       yield if block_given?
-      page.click_button("Lay it")
+      page.click_button("Do it")
     end
 
     it "free slots, from the block that was pointed at last" do
       page.find("[data-knot='desk/channel/9']").hover
-      lay("Free these slots") do
+      lay("Clear these slots") do
         page.assert_selector("[data-testid=sentence]", text: "8 places would change: Channel 9–16 take nothing, before: Box A socket 9–16, raw.")
       end
       page.assert_no_selector("[data-strand='box-a/mic/9>desk/channel/9']", visible: :all)
@@ -240,7 +240,7 @@ RSpec.describe "Rig and patch" do
         "#{@installation.show}/edits",
         {version: server_show["version"], edit: {kind: "group", edits: [1, 2].map { |n| {kind: "plug", row: "list/row/#{n}", socket: nil} }}})
       page.assert_selector("[data-rule='unpatched']")
-      lay("Spread rows over boxes") do
+      lay("Plug the list in, box by box") do
         page.find("label", text: "Only rows that are not plugged in").click
         page.assert_selector("[data-testid=sentence]", text: "2 places would change")
       end
@@ -379,7 +379,7 @@ RSpec.describe "Rig and patch" do
       grid.send_keys("Box A socket 1")
       page.find("input[aria-label='Takes']").send_keys(:enter)
       page.assert_selector("#cell-23-2", text: "Box A socket 8")
-      pick("Slots of", "Quay desk: output")
+      pick("What is patched", "Quay desk: output")
       page.find("#cell-4-1").click
       grid.send_keys("bus 7")
       page.find("input[aria-label='Takes']").send_keys(:enter)
@@ -392,7 +392,7 @@ RSpec.describe "Rig and patch" do
     end
 
     it "changes tap and delay, and refuses a delay that the output has not" do
-      pick("Slots of", "Quay desk: output")
+      pick("What is patched", "Quay desk: output")
       page.find("#cell-0-3").click
       grid.send_keys(:enter)
       page.find("select[aria-label='Tap']").send_keys("pre", :enter)
@@ -406,7 +406,7 @@ RSpec.describe "Rig and patch" do
 
     # U3: the first letter opened a list, whose own search took another tap.
     it "keeps the tap that is typed, and refuses what is none" do
-      pick("Slots of", "Quay desk: output")
+      pick("What is patched", "Quay desk: output")
       {"pre-fader" => "pre-fader", "post" => "post-fader"}.each do |typed, kept|
         page.find("#cell-0-3").click
         grid.send_keys(typed)
@@ -420,7 +420,7 @@ RSpec.describe "Rig and patch" do
     end
 
     it "writes the level of a send to a mix, and takes it off" do
-      pick("Slots of", "sends to a mix")
+      pick("What is patched", "sends to a mix")
       pick("Mix", "Drummer (bus 2)")
       page.find("#cell-4-2").click
       grid.send_keys("-7")
@@ -433,9 +433,9 @@ RSpec.describe "Rig and patch" do
     end
 
     it "reaches every field of every device, and opens a block to single choices" do
-      pick("Slots of", "Logbook: track")
+      pick("What is patched", "Logbook: track")
       page.assert_selector("#cell-0-1", text: "lane 1")
-      pick("Slots of", "Quay desk: channel")
+      pick("What is patched", "Quay desk: channel")
       page.click_button("Open 17–24")
       page.find("#cell-19-2").click
       grid.send_keys("Box A socket 3")
@@ -477,7 +477,7 @@ RSpec.describe "Rig and patch" do
           {kind: "plug", row: "list/row/4", socket: "desk/mic/30"}]}})
       page.click_button("Scenes")
       page.click_button("Afternoon")
-      page.assert_text("Tuba is plugged in at Box A socket 4, before: local socket 30")
+      page.assert_text("Tuba is plugged in at Box A socket 4, now: local socket 30")
       page.find("label", text: "where microphones are plugged").click
       page.click_button("Recall what is ticked")
       page.assert_no_selector("[role=dialog]")
@@ -504,7 +504,7 @@ RSpec.describe "Rig and patch" do
       page.assert_selector("button", text: "desk ✓")
       turn_knob
       page.click_button("Desk differs in 1")
-      page.assert_text("Channel 3 to Booth wedge (bus 1) is 4.0 dB, pre-fader, before: -12.0 dB, pre-fader")
+      page.assert_text("Channel 3 to Booth wedge (bus 1) is 4.0 dB, pre-fader, planned: -12.0 dB, pre-fader")
       page.click_button("Push all to the desk")
       page.assert_text("The desk has what the plan says.")
     end

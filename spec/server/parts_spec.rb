@@ -144,7 +144,7 @@ RSpec.describe Loomshuttle::Server::Views do
 
   it "finds that the desk drifted, where its state is known" do
     self.drifted = show.patch.with_power("box-a/mic/4", true)
-    expect(found(show).map { |finding| finding[:what] }).to eq(["Box A socket 4 phantom power is on, before: off."])
+    expect(found(show).map { |finding| finding[:what] }).to eq(["Box A socket 4 phantom power is on, planned: off."])
     expect(described_class.desk(show, drifted, "it hummed")).to include(count: 1, fault: "it hummed", fields: [{name: "phantom", label: "phantom power"}])
   end
 

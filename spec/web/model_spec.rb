@@ -128,6 +128,11 @@ RSpec.describe "The web's model" do
         slots["desk/output/9"].from]).to eq(["pre-fader", 12.5, nil, "desk/bus/9"])
     end
 
+    it "takes a mix by either of its two names" do
+      from = ["Stream L", "bus 5", "stream l (BUS 5)"].map { |value| WebModel.call("fieldTable", "editOf", outputs, [{row: 8, key: "takes", value: value}]).dig("edit", "takes", "desk/output/9", "from") }
+      expect(from).to eq(["desk/bus/5"] * 3)
+    end
+
     it "says which slot cannot be written so" do
       expect(WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "takes", value: "kettle"}])["fault"]).to start_with("Slot 3: \"kettle\" is nothing that it can take; one is called ")
       named = WebModel.call("fieldTable", "editOf", outputs, [{row: 2, key: "name", value: " Fill "}])["edit"]
@@ -342,6 +347,26 @@ RSpec.describe "The web's model" do
     end
   end
 
+  describe "threads at labels" do
+    let(:knot) { {id: "desk/channel/12", number: 12, label: "channel 12", name: nil, present: true, aside: false, row: nil, colour: nil, stitch: nil, pair: nil} }
+    let(:at) { {x: 400, y: 50, post: 2, place: 11, knot: knot} }
+    let(:on) { ->(from, placed) { WebModel.call("loom", "threadEnd", placed, {x: from}, 5)["x"] } }
+
+    it "end before the label of a post in the middle, however long it is" do
+      long = at.merge(knot: knot.merge(label: "Box A socket 12"))
+      expect(on[100, at]).to be_within(0.1).of(400 - 14 - 2 * 6.6)
+      expect(on[100, long]).to be < on[100, at]
+    end
+
+    it "end at the knot where the label stands elsewhere: first and last post, and coming from the right" do
+      expect([on[100, at.merge(post: 0)], on[100, at.merge(post: 4)], on[700, at]]).to eq([400, 400, 400])
+    end
+
+    it "never end before they begin" do
+      expect(on[395, at]).to eq(395)
+    end
+  end
+
   describe "what a finding shows" do
     {%w[desk/channel/5 desk/bus/7] => "mixes",
      %w[desk/channel/1 desk/card-send/1] => "patch",
@@ -357,6 +382,10 @@ RSpec.describe "The web's model" do
   end
 
   describe "the rig's map" do
+    it "has its columns as far apart as the frame has room, within what can be read" do
+      expect([300, 800, 884, 2000].map { |width| WebModel.call("rig", "columnWidth", width) }).to eq([262, 280, 322, 330])
+    end
+
     let(:chained) do
       show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"), edit("cable", a: "box-b/aes50", b: "box-a/chain"))
     end
@@ -382,7 +411,7 @@ RSpec.describe "The web's model" do
       boxes, (desk, monitors) = at["box-b", "box-a", "box-y"], at["desk", "monitors"]
       expect(boxes).to eq(boxes.sort)
       expect(boxes.map(&:first).uniq).to eq([0])
-      expect([desk, monitors[0] == desk[0], spots["box-m"]["y"] == monitors[1]]).to eq([[318, boxes[1][1]], true, true])
+      expect([desk, monitors[0] == desk[0], spots["box-m"]["y"] == monitors[1]]).to eq([[330, boxes[1][1]], true, true])
       expect(monitors[1]).to be > [boxes.last[1], spots["stream"]["y"]].max
       expect(spots["box-z"]["y"]).to be > monitors[1]
       expect(spots.values.uniq.size).to eq(shared.rig.devices.size)

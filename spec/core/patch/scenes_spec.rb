@@ -55,7 +55,7 @@ RSpec.describe "Scenes" do
 
   it "find that the desk drifted from the plan" do
     desk = show.patch.with_send("desk/channel/1", "desk/bus/1", nil)
-    expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: desk)).map(&:what)).to eq(["Channel 1 to Booth wedge (bus 1) is off, before: -12.0 dB, pre-fader."])
+    expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: desk)).map(&:what)).to eq(["Channel 1 to Booth wedge (bus 1) is off, planned: -12.0 dB, pre-fader."])
     expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: show.patch))).to eq([])
     computer = show.patch.with_slots("rec/track/1" => nil, "pa/in/1" => nil)
     expect(Loomshuttle::Checks::Drift.findings(show, Loomshuttle::Checks::Facts.new(desk: computer))).to eq([])

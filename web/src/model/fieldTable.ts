@@ -79,8 +79,11 @@ export function editOf(table: FieldTable, typed: Typed[]): { edit: Edit } | { fa
   return { edit: { kind: "group", edits: [...names, ...(Object.keys(takes).length > 0 ? [{ kind: "lay" as const, takes }] : [])] } };
 }
 
-/** A source by its label or its id, whatever the case. */
+/** A source by its label or its id, whatever the case; of "Main L (main 1)" either name will do, where only one has it. */
 function sourceOf(table: FieldTable, text: string): string | undefined {
   const plain = text.toLowerCase();
-  return table.sources.find(({ id, label }) => id === text || label.toLowerCase() === plain)?.id;
+  const whole = table.sources.find(({ id, label }) => id === text || label.toLowerCase() === plain);
+  if (whole) return whole.id;
+  const half = table.sources.filter(({ label }) => /^(.*) \((.*)\)$/.exec(label.toLowerCase())?.slice(1).includes(plain));
+  return half.length === 1 ? half[0]?.id : undefined;
 }

@@ -14,19 +14,19 @@ export function blockAt(fields: readonly { name: string }[], place: string | nul
 
 /** What can be laid for many slots at once, and what each still has to be told. */
 export const runKinds = [
-  { key: "shift", label: "Move by", takes: "number" },
-  { key: "reverse", label: "Turn round", takes: "none" },
+  { key: "shift", label: "Move by places", takes: "number" },
+  { key: "reverse", label: "Reverse their order", takes: "none" },
   { key: "swap", label: "Swap first and last", takes: "none" },
-  { key: "copy", label: "Follow the layout of", takes: "field" },
-  { key: "tap", label: "Take at tap", takes: "tap" },
-  { key: "delay", label: "Delay by ms", takes: "number" },
-  { key: "free", label: "Free these slots", takes: "none" },
+  { key: "copy", label: "Patch them as another field", takes: "field" },
+  { key: "tap", label: "Set the tap", takes: "tap" },
+  { key: "delay", label: "Set the delay, ms", takes: "number" },
+  { key: "free", label: "Clear these slots", takes: "none" },
   { key: "open", label: "Open the block to single choices", takes: "none" },
   { key: "close", label: "Close the block again", takes: "none" },
   { key: "soundcheck", label: "All lanes as for the soundcheck: raw", takes: "desk" },
   { key: "mix", label: "All lanes as in the mix: post-fader", takes: "desk" },
   { key: "tracks", label: "Make tracks of what arrives", takes: "computer" },
-  { key: "spread", label: "Spread rows over boxes", takes: "boxes" },
+  { key: "spread", label: "Plug the list in, box by box", takes: "boxes" },
 ] as const;
 export type RunKind = (typeof runKinds)[number]["key"];
 
@@ -89,7 +89,7 @@ export function wordsOf(run: Run, fieldLabel: string): string {
     case "shift":
       return `Move ${slots} by ${by}`;
     case "reverse":
-      return `Turn round ${slots}`;
+      return `Reverse ${slots}`;
     case "swap":
       return `Swap ${fieldLabel} ${first} and ${last}`;
     case "tap":

@@ -37,13 +37,23 @@ export function LineCheckView({ show }: { show: Show }) {
         )}
         <Box role="list" aria-label="Sources in list order">
           {show.rows.map((row) => (
-            <SourceRow key={row.id} row={row} track={tracks.get(row.id)} metered={show.desks[0]?.id} phone={phone} />
+            <SourceRow
+              key={row.id}
+              row={row}
+              track={tracks.get(row.id)}
+              metered={show.desks[0]?.id}
+              phone={phone}
+              tall={phone || show.rows.length <= FEW}
+            />
           ))}
         </Box>
       </Box>
     </>
   );
 }
+
+/** So few sources have room for tall lines on any page. */
+const FEW = 14;
 
 /** Colour, source, where it is plugged in (on a phone under its name), level, the figure. */
 const columns = (phone: boolean) => (phone ? "6px minmax(110px, 1fr) minmax(100px, 1fr) 52px" : "6px 200px 190px 1fr 64px");
@@ -55,10 +65,11 @@ interface Props {
   /** The desk that sends levels. */
   metered: string | undefined;
   phone: boolean;
+  tall: boolean;
 }
 
 /** The level at the card where a lane carries it, else at its channel; "no level" where neither is heard. */
-function SourceRow({ row, track, metered, phone }: Props) {
+function SourceRow({ row, track, metered, phone, tall }: Props) {
   const lane = track?.lane ?? null;
   const own = row.channels.find((id) => id.startsWith(`${metered}/`));
   const channel = own === undefined ? null : numberOf(own);
@@ -75,8 +86,8 @@ function SourceRow({ row, track, metered, phone }: Props) {
         gridTemplateColumns: columns(phone),
         gap: 1,
         alignItems: "center",
-        minHeight: phone ? 44 : 26,
-        borderBottom: phone ? 1 : 0,
+        minHeight: tall ? 44 : 26,
+        borderBottom: tall ? 1 : 0,
         borderColor: "divider",
         fontSize: 14,
       }}
@@ -87,7 +98,7 @@ function SourceRow({ row, track, metered, phone }: Props) {
         {phone && <Box sx={{ color: "text.secondary", fontSize: 12.5, ...CUT }}>{row.socket_label ?? "plugged in nowhere"}</Box>}
       </Box>
       {!phone && <Box sx={{ color: "text.secondary", ...CUT }}>{row.socket_label ?? "plugged in nowhere"}</Box>}
-      {known ? <Meter peakDbfs={peak} label={`${row.name} level`} height={phone ? 14 : 10} /> : <span />}
+      {known ? <Meter peakDbfs={peak} label={`${row.name} level`} height={tall ? 14 : 10} /> : <span />}
       <Box sx={{ textAlign: "right", color: known ? "text.primary" : "text.secondary", fontSize: 13 }}>
         {known ? decibels(peak) : "no level"}
       </Box>

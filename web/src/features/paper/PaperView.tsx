@@ -24,6 +24,7 @@ import { useWidth } from "../../ui/useWidth";
 const kinds = [
   { key: "inputs", label: "Input list" },
   { key: "boxes", label: "Inputs by box" },
+  { key: "mixes", label: "Mixes and sends" },
   { key: "outputs", label: "Outputs by box" },
   { key: "tracks", label: "Card and tracks" },
   { key: "labels", label: "Labels for boxes" },

@@ -32,7 +32,7 @@ export function FieldSheet({ field, onField, lit }: Props) {
         <TextField
           select
           size="small"
-          label="Slots of"
+          label="What is patched"
           value={onSends ? SENDS : (chosen ?? "")}
           sx={{ minWidth: 220 }}
           onChange={(event) => onField(event.target.value)}

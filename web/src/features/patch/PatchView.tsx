@@ -57,7 +57,7 @@ export function PatchView({ lit }: { lit: string[] }) {
                 color="inherit"
                 onClick={() => setRunsOpen((open) => !open)}
               >
-                Runs
+                Many at once
               </Button>
             )}
             <ScenesDialog

@@ -61,9 +61,13 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
   const choices = fields.filter(({ name }) => name.includes("/")).map(({ name, label }) => ({ key: name, label }));
   const named = (all: typeof devices) => all.map(({ id, name }) => ({ key: id, label: name }));
   return (
-    <Box component="section" aria-label="Runs" sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", px: 2, py: 0.75 }}>
+    <Box
+      component="section"
+      aria-label="Many at once"
+      sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", px: 2, py: 0.75 }}
+    >
       <Pick label="Do" value={run.kind} options={runKinds} onPick={(kind) => set({ kind: kind as RunKind })} />
-      {slotted && <Pick label="Slots of" value={run.field} options={choices} onPick={(field) => set({ field })} />}
+      {slotted && <Pick label="What is patched" value={run.field} options={choices} onPick={(field) => set({ field })} />}
       {slotted && run.kind !== "copy" && (
         <>
           <Whole label="From" value={run.first} onChange={(first) => set({ first })} />
@@ -110,7 +114,7 @@ function Panel({ desk, fields, at, onPreview }: Props & { fields: FieldName[] })
         size="small"
         onClick={() => edit({ label: wordsOf(run, choices.find(({ key: name }) => name === run.field)?.label ?? run.field), edit: made })}
       >
-        Lay it
+        Do it
       </Button>
     </Box>
   );

@@ -120,7 +120,7 @@ function LayCable({ rig, onAim, onLay }: Props) {
           choose("", "");
         }}
       >
-        Lay it
+        Lay this cable
       </Button>
     </Box>
   );

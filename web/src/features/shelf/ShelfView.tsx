@@ -26,10 +26,13 @@ import { StepHead } from "../../ui/StepHead";
 import { useSettled } from "../../ui/useSettled";
 import { useWidth } from "../../ui/useWidth";
 import { DeleteShow } from "./DeleteShow";
+import { Lately } from "./Lately";
 import { NewShow } from "./NewShow";
 import { PlaysOn } from "./PlaysOn";
 
 const A_PAGE = 50;
+/** So few shows leave room under them. */
+const FEW = 6;
 const places: { key: ShowPlace; label: string }[] = [
   { key: "at_hand", label: "At hand" },
   { key: "archived", label: "Archive" },
@@ -49,6 +52,7 @@ export function ShelfView() {
   const shelf = useShelf(place, useSettled(search) ?? "", Math.min(shown, 200));
   const shows = shelf.data?.shows ?? [];
   const phone = useWidth() === "phone";
+  const seated = shows.find(({ id }) => id === shelf.data?.on_air);
   const left = (shelf.data?.count ?? 0) - shows.length;
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: "auto", maxWidth: 1180, width: "100%", mx: "auto", pb: 3 }}>
@@ -104,6 +108,7 @@ export function ShelfView() {
           {left} more, older
         </Button>
       )}
+      {seated && shows.length <= FEW && <Lately show={seated} />}
     </Box>
   );
 }
