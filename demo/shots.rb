@@ -91,7 +91,7 @@ page.driver.browser.action.release.perform
 go["soundcheck"]
 page.click_button("Swing to the recorder")
 page.assert_selector("header[data-feed=recorder]")
-page.click_button("Play Rehearsal")
+page.click_button("Play in a loop: Rehearsal")
 page.assert_selector("header", text: "00:00:04")
 shot["soundcheck"]
 page.click_button("Swing back to the stage")

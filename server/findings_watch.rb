@@ -43,11 +43,13 @@ module Loomshuttle
       def look(workspace)
         kept = workspace.kept
         found = workspace.findings(kept)
-        return if @told[workspace.id].equal?(found)
+        version, known = @told[workspace.id]
+        return if known.equal?(found) && version == kept.version
 
         @shelf.note_findings(workspace.id, kept.version, counts(found, kept.version))
-        @publish.call(workspace.id, {version: kept.version, findings: found.map(&:to_data)}) if @told[workspace.id] != found
-        @told[workspace.id] = found
+        # Of another version the same is news too: until it is told, a list has it that nobody looked at that one yet.
+        @publish.call(workspace.id, {version: kept.version, findings: found.map(&:to_data)}) if known != found || version != kept.version
+        @told[workspace.id] = [kept.version, found]
       rescue BadInput
         # It has been deleted meanwhile.
         @told.delete(workspace.id)

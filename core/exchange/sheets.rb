@@ -81,7 +81,7 @@ module Loomshuttle
         Screens::SendTable.mixes(show).filter_map do |mix|
           table = Screens::SendTable.of(show, mix[:name])
           rows = table[:lines].reject { |line| line[:level_db].nil? }.map { |line| [line[:label], line[:carries], line[:level_db], line[:tap].to_s] }
-          sheet("mixes", "Mix: #{mix[:label]}", ["From", "Source", "Level dB", "Tap"], rows, mix[:name].tr("/", "-")) if rows.any?
+          sheet("mixes", "Mix: #{mix[:label]}", ["From", "Source", "Level dB", "Tap"], rows, mix[:label].downcase.gsub(/[^a-z0-9]+/, "-").gsub(/\A-|-\z/, "")) if rows.any?
         end
       end
 

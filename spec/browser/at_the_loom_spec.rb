@@ -47,7 +47,7 @@ RSpec.describe "At the loom" do
 
   it "moves a block by its bracket: two change places, and a source is taken by all of it" do
     bracket = ->(first) { page.find("[data-bracket='#{first}']", visible: :all).native }
-    label = ->(first) { page.find("[data-bracket='#{first}'] text", visible: :all).native }
+    label = ->(first) { page.find("[data-bracket='#{first}'] rect", visible: :all).native }
     strand("box-a/mic/1", "desk/card-send/1")
     page.driver.browser.action.move_to(label["desk/card-send/1"]).click_and_hold.move_to(label["desk/card-send/25"]).perform
     page.assert_selector("[data-testid=hold]", text: "Holding the block Box A socket 1–8")
@@ -113,7 +113,7 @@ RSpec.describe "At the loom" do
     sentence("would change")
     knot("desk/card-send/29").click
     strand("desk/main/1", "desk/card-send/29")
-    page.click_button("Outputs")
+    go("Outputs")
     page.click_button("Unfold all")
     knot("desk/bus/9").click
     knot("box-a/out-socket/5").click

@@ -22,7 +22,8 @@ RSpec.describe "The newcomer's first five minutes" do
   it "sees the rig, mends, records, swings, plays back, swings back, and hears click and tracks apart" do
     page.assert_text("Lanterns over Saltmarsh")
     page.assert_text("leads the clock")
-    page.assert_selector("[aria-label='Cable from box-a/aes50 to desk/aes50-a']", text: "12 + 2 of 48 · 40 m", visible: :all)
+    page.assert_selector("[aria-label='Cable from Box A, AES50 to Quay desk, AES50 A']", visible: :all)
+    page.assert_selector("[data-device='box-a']", text: "12 + 2 of 48, 40 m")
 
     go("Patch")
     knot("list/row/9").hover
@@ -48,7 +49,7 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_text("Checked: there and back, the whole desk ends at the very same patch.")
     page.click_button("Swing to the recorder")
     page.assert_selector("header[data-feed=recorder]")
-    page.click_button("Play #{take["name"]}")
+    page.click_button("Play in a loop: #{take["name"]}")
     accordion = page.find("[data-track='9'] [aria-label='Accordion at the desk']")
     @installation.wait("the accordion from disk") { accordion["aria-valuenow"].to_i > -40 }
     page.assert_selector("[data-track='9'] [aria-label='Accordion in the file']:not([aria-valuenow='-60'])")

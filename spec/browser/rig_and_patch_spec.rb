@@ -82,7 +82,7 @@ RSpec.describe "Rig and patch" do
       page.driver.browser.action.move_to(from).click_and_hold.move_by(-10, -10).move_to(to).perform
       page.assert_selector("[data-testid=sentence]", text: "Box B's sockets arrive on AES50 A lane 17–32.")
       page.driver.browser.action.release.perform
-      page.assert_selector("[aria-label='Cable from box-b/aes50 to box-a/chain']", visible: :all)
+      page.assert_selector("[aria-label='Cable from Box B, AES50 to Box A, chain']", visible: :all)
     end
 
     it "shows what 96 kHz would cost before it is chosen, and undoes it" do

@@ -9,7 +9,8 @@ require "support/installation"
 # One installation for a whole group, with the real interface in a real browser before it.
 RSpec.shared_context "in the browser" do
   before(:all) do
-    Capybara.default_max_wait_time = 60
+    # Long, since a machine may do much else; somebody who mends a spec may have less of it.
+    Capybara.default_max_wait_time = Integer(ENV.fetch("LOOMSHUTTLE_PATIENCE_S", "60"))
     Capybara.enable_aria_label = true
     @folder = Dir.mktmpdir("loomshuttle")
     @installation = Installation.new(@folder).start("standin", "engine", "server", "worker")

@@ -35,7 +35,7 @@ RSpec.describe "Edits that refuse" do
     "a setting of a value between the choices" => [["device", {id: "box-a", settings: {output_offset: 5}}], "settings/output_offset", /can be 0, 8, .*not 5/],
     "a cable from a port to itself" => [["cable", {a: "desk/aes50-b", b: "desk/aes50-b"}], "b", /aes50-b/],
     "a cable to no port" => [["cable", {a: "desk/aes50-b", b: "box-a/moon"}], "b", /moon/],
-    "a cable from a port that is taken" => [["cable", {a: "box-a/aes50", b: "desk/aes50-b"}], "a", /Box A aes50 has a cable already, to desk\/aes50-a/],
+    "a cable from a port that is taken" => [["cable", {a: "box-a/aes50", b: "desk/aes50-b"}], "a", /Box A AES50 has a cable already, to Quay desk AES50 A/],
     "a cable to a port that is taken" => [["cable", {a: "box-a/chain", b: "desk/aes50-a"}], "b", /Quay desk AES50 A has a cable already/],
     "a cable between two that only send" => [["group", {edits: [{kind: "device", id: "lines", profile: "line-interface-8"}, {kind: "cable", a: "lines/lines", b: "lines/lines"}]}],
       "b", /joins nothing/],

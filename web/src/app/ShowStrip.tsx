@@ -236,7 +236,7 @@ function StripName({ name, label, field }: { name: string; label: string; field:
   return (
     <ButtonBase
       title={`${label}: click to write it`}
-      sx={{ ...cut, font: "inherit", color: "inherit", display: "block", maxWidth: "100%" }}
+      sx={{ ...cut, font: "inherit", color: "inherit", display: "block", maxWidth: "100%", minHeight: 24 }}
       onClick={() => setWriting(true)}
     >
       {name || "no venue"}

@@ -48,7 +48,8 @@ const common = {
       },
     },
     // A finger needs 44 pixels.
-    MuiToggleButton: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },
+    MuiToggleButton: { styleOverrides: { root: { [FINGERS]: { minWidth: FINGER_PX, minHeight: FINGER_PX } } } },
+    MuiFormControlLabel: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },
     MuiMenuItem: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },
     MuiCheckbox: { styleOverrides: { root: { [FINGERS]: { minWidth: FINGER_PX, minHeight: FINGER_PX } } } },
     MuiOutlinedInput: { styleOverrides: { root: { [FINGERS]: { minHeight: FINGER_PX } } } },

@@ -42,7 +42,9 @@ export function HoldButton({ label, onHeld }: { label: string; onHeld: () => voi
       onKeyDown={keyDown}
       onKeyUp={end}
       onBlur={end}
-      sx={{ minWidth: 160 }}
+      // A finger that rests asks for no menu and scrolls nothing.
+      onContextMenu={(event) => event.preventDefault()}
+      sx={{ minWidth: 160, touchAction: "none", userSelect: "none" }}
       style={{ backgroundImage: `linear-gradient(to right, rgba(217,98,79,.45) ${share * 100}%, transparent ${share * 100}%)` }}
     >
       {label}

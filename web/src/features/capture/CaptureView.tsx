@@ -87,6 +87,7 @@ export function CaptureView({ show }: { show: Show }) {
 
 /** How much is armed, how long the disk lasts, and what was lost. */
 function StateLine({ show, armed }: { show: Show; armed: number }) {
+  const phone = useWidth() === "phone";
   const disk = useDisk();
   const session = useSession();
   const lost = useFrame((frame) => (frame.engine?.recording ? frame.engine.recording.lost_blocks : null));
@@ -100,7 +101,7 @@ function StateLine({ show, armed }: { show: Show; armed: number }) {
   return (
     <Typography
       color={short || faults > 0 || missing > 0 || (lost ?? 0) > 0 ? "warning.main" : "text.secondary"}
-      sx={{ flex: 1, fontSize: 13, minWidth: 180 }}
+      sx={{ flex: phone ? "1 1 100%" : 1, fontSize: 13, minWidth: 180 }}
     >
       {armed} of {show.tracks.length} tracks armed, {depth} · {left === null ? "nothing armed" : `${span(left)} on disk`}
       {short && (wanted !== null && left !== null && left < wanted ? `, the show needs ${span(wanted)}` : ", less than half an hour")}

@@ -200,7 +200,7 @@ function Stacked({ sheet }: { sheet: Paper["sheets"][number] }) {
       <Box component="dl" sx={{ m: 0, display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 1, fontSize: 13 }}>
         {others.map(
           (column, at) =>
-            cells[at] && (
+            cells[at] !== "" && (
               <Fragment key={column}>
                 <Box component="dt" sx={{ color: "#555" }}>
                   {column}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { ApiError, api, type RowsPlan } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
 import { useShowCommand } from "../../api/queries";
+import { FileButton } from "../../ui/FileButton";
 
 const separators: Record<string, string> = { ",": "commas", ";": "semicolons", "\t": "tabs" };
 
@@ -34,19 +35,9 @@ export function ReadCsv() {
   }
   return (
     <>
-      <Button size="small" variant="outlined" color="inherit" component="label">
+      <FileButton files="CSV file" accept=".csv,.tsv,.txt,text/csv" size="small" color="inherit" onFiles={([file]) => read(file, replace)}>
         Bring in a CSV file
-        <input
-          type="file"
-          accept=".csv,.tsv,.txt,text/csv"
-          hidden
-          aria-label="CSV file"
-          onChange={(event) => {
-            read(event.target.files?.[0], replace);
-            event.target.value = "";
-          }}
-        />
-      </Button>
+      </FileButton>
       <Dialog open={file !== null} onClose={close} fullWidth maxWidth="sm">
         <DialogTitle>{file?.name}</DialogTitle>
         <DialogContent>

@@ -4,6 +4,7 @@ import type { ListedShow } from "../../api/client";
 import { OpenShowProvider } from "../../api/openShow";
 import { useHistory, useShow } from "../../api/queries";
 import { ago, slug } from "../../model/format";
+import { FINGER_PX, FINGERS } from "../../theme/theme";
 
 const SHOWN = 6;
 const SEVERITIES = { stop: 0, warn: 1, note: 2 };
@@ -39,6 +40,7 @@ function Next({ show }: { show: ListedShow }) {
             component={RouterLink}
             to={`/shows/${slug(show.id, show.name)}/${finding.step}`}
             color={finding.severity === "stop" ? "error.main" : "inherit"}
+            sx={{ [FINGERS]: { display: "inline-flex", alignItems: "center", minHeight: FINGER_PX } }}
           >
             {finding.title}
           </Link>

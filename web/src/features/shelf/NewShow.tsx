@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { api, type ListedShow } from "../../api/client";
 import { useTemplates } from "../../api/queries";
 import { slug } from "../../model/format";
+import { FileButton } from "../../ui/FileButton";
 
 /** Makes a show: from nothing, from a template, as a copy, or from a show file. */
 export function NewShow({ copies }: { copies: ListedShow[] }) {
@@ -26,19 +27,9 @@ export function NewShow({ copies }: { copies: ListedShow[] }) {
       <Button variant="contained" size="small" onClick={() => setOpen(true)}>
         New show
       </Button>
-      <Button size="small" variant="outlined" color="inherit" component="label">
+      <FileButton files="Show file" accept=".json" size="small" color="inherit" onFiles={([file]) => read(file)}>
         From a show file
-        <input
-          type="file"
-          accept=".json"
-          hidden
-          aria-label="Show file"
-          onChange={(event) => {
-            read(event.target.files?.[0]);
-            event.target.value = "";
-          }}
-        />
-      </Button>
+      </FileButton>
       {open && <About copies={copies} onClose={() => setOpen(false)} />}
       <Dialog open={fault !== null} onClose={() => setFault(null)}>
         <DialogTitle>This file makes no show</DialogTitle>

@@ -13,6 +13,7 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
+import { visuallyHidden } from "@mui/utils";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
@@ -93,7 +94,11 @@ export function ShelfView() {
               <TableCell>Open in it</TableCell>
               <TableCell>Takes</TableCell>
               <TableCell>Last changed</TableCell>
-              <TableCell />
+              <TableCell>
+                <Box component="span" sx={visuallyHidden}>
+                  Put it elsewhere
+                </Box>
+              </TableCell>
             </TableRow>
           </TableHead>
           <TableBody>

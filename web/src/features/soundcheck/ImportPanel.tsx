@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useBringing } from "../../api/bringing";
 import type { ImportPlan, Place } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
+import { FileButton } from "../../ui/FileButton";
 import { Landing } from "../../ui/Landing";
 import { useNotice } from "../../ui/notice";
 import { MatchTable, parts } from "./MatchTable";
@@ -37,17 +38,9 @@ export function ImportPanel({ onClose }: { onClose: () => void }) {
       <DialogTitle>Bring in a recording</DialogTitle>
       <DialogContent>
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", pt: 1 }}>
-          <Button component="label" variant="outlined">
+          <FileButton files="WAV files" accept=".wav,.wave,.bwf,.rf64" multiple onFiles={bringFiles}>
             Choose WAV files
-            <input
-              type="file"
-              multiple
-              accept=".wav,.wave,.bwf,.rf64"
-              hidden
-              aria-label="WAV files"
-              onChange={(event) => bringFiles([...(event.target.files ?? [])])}
-            />
-          </Button>
+          </FileButton>
           <Button variant="outlined" onClick={() => setPicking((is) => !is)}>
             A folder of the recording computer
           </Button>

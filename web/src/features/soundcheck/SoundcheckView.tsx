@@ -200,7 +200,7 @@ function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
           Stop
         </Button>
       ) : (
-        <Button size="small" variant="outlined" onClick={() => play.mutate({ repeat: true })} aria-label={`Play ${take.name}`}>
+        <Button size="small" variant="outlined" onClick={() => play.mutate({ repeat: true })} aria-label={`Play in a loop: ${take.name}`}>
           Play in a loop
         </Button>
       )}

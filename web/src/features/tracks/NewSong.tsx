@@ -20,6 +20,7 @@ import { useBringing } from "../../api/bringing";
 import type { SongPlan } from "../../api/client";
 import { useShowId } from "../../api/openShow";
 import { droppedFiles } from "../../ui/droppedFiles";
+import { FileButton } from "../../ui/FileButton";
 import { Landing } from "../../ui/Landing";
 import { useNotice } from "../../ui/notice";
 import { RoleField } from "./RoleField";
@@ -95,16 +96,9 @@ export function NewSong({ onClose }: { onClose: () => void }) {
           <Typography color="text.secondary" sx={{ flex: "1 1 220px" }}>
             Drop the song's folder or its files here: WAV, AIFF, FLAC, MP3, AAC, Opus.
           </Typography>
-          <Button component="label" variant="outlined">
+          <FileButton files="Sound files" multiple onFiles={(files) => bringSound(files, "")}>
             Choose files
-            <input
-              type="file"
-              multiple
-              hidden
-              aria-label="Sound files"
-              onChange={(event) => bringSound([...(event.target.files ?? [])], "")}
-            />
-          </Button>
+          </FileButton>
           <Button variant="outlined" onClick={() => setPicking((is) => !is)}>
             A folder of the recording computer
           </Button>

@@ -150,7 +150,7 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
         )}
       </Box>
       {operates && !phone && (
-        <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take ${song.title} out of the set list`}>
+        <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take out ${song.title}`}>
           Take out
         </Button>
       )}

@@ -29,11 +29,13 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
     <>
       <StepHead title="Tracks" hint="Every role of a stem goes to its own lane once, for the whole set list.">
         <May what="operate">
-          <Button size="small" variant="contained" onClick={() => setMaking(true)}>
-            New song
-          </Button>
+          {!phone && (
+            <Button size="small" variant="contained" onClick={() => setMaking(true)}>
+              New song
+            </Button>
+          )}
           <SongShelf show={show} />
-          <RolesDialog />
+          {!phone && <RolesDialog />}
         </May>
       </StepHead>
       {making && <NewSong onClose={() => setMaking(false)} />}

@@ -65,9 +65,10 @@ const Place = memo(function Place({ placed, first, last, height, again, touch, l
     : last
       ? { x: x + 14, anchor: "start" as const }
       : { x: x - 10, anchor: "end" as const };
+  const words = first || last ? endLabel(knot) : midLabel(knot);
   const attributes = again
     ? {}
-    : { id: `knot-${knot.id}`, "data-knot": knot.id, role: "button", "aria-label": knotWords(knot), "aria-disabled": !knot.present };
+    : { id: `knot-${knot.id}`, "data-knot": knot.id, role: "button", "aria-label": knotWords(knot, words), "aria-disabled": !knot.present };
   return (
     <g {...attributes} style={{ cursor: knot.present ? "pointer" : "not-allowed" }}>
       {!again && <rect x={hit.x} y={y - height / 2} width={hit.width} height={height} fill="transparent" rx={4} />}
@@ -115,7 +116,7 @@ const Place = memo(function Place({ placed, first, last, height, again, touch, l
         strokeWidth={again && (first || last) ? 4 : 0}
         paintOrder="stroke"
       >
-        {first || last ? endLabel(knot) : midLabel(knot)}
+        {words}
       </text>
     </g>
   );
@@ -125,4 +126,8 @@ const endLabel = (knot: Knot) =>
   typeof knot.number === "number" && !knot.label.includes(String(knot.number)) && !knot.id.includes("/in/")
     ? `${knot.number} ${cut(knot.label, 17)}`
     : cut(knot.label, 20);
-const knotWords = (knot: Knot) => `${knot.label}${knot.present ? "" : ", not on this model"}`;
+/** What stands there, then in full what it is. */
+function knotWords(knot: Knot, shown: string): string {
+  const whole = shown.includes(knot.label) ? shown : `${shown}, ${knot.label}`;
+  return knot.present ? whole : `${whole}, not on this model`;
+}

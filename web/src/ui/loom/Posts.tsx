@@ -70,7 +70,7 @@ export const Posts = memo(function Posts({ loom, picture, folded, cursor, canMov
                 id={foldOf(post.key)}
                 role="button"
                 tabIndex={-1}
-                aria-label={`Unfold ${hidden} more on ${post.title}, unused`}
+                aria-label={`${hidden} more, unused, on ${post.title}: unfold them`}
                 data-unfold={post.key}
                 style={{ cursor: "pointer", textDecoration: "underline" }}
               >

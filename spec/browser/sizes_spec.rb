@@ -1,0 +1,184 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/fingers"
+require "support/in_the_browser"
+
+# Three widths, two themes, fingers: what a phone on the stage and a tablet at the side show of the demo's show.
+RSpec.describe "On every size of page" do
+  include_context "in the browser"
+
+  STEPS = %w[rig patch line-check capture soundcheck tracks outputs paper].freeze
+  # Every rule that axe has for WCAG 2.2 AA, and its best practice.
+  AXE = %i[wcag2a wcag2aa wcag21a wcag21aa wcag22aa best-practice].freeze
+  SIZES = {"phone" => [390, 844], "small phone" => [360, 700], "tablet" => [834, 1112], "lying tablet" => [1024, 768]}.freeze
+
+  def session = @session ||= Capybara::Session.new(:loom)
+  after(:all) { @session&.quit }
+
+  def hand(width, height) = Fingers.new(session, width: width, height: height)
+
+  def look_at(step, theme)
+    session.visit("#{@installation.address}/#{"shows/#{@installation.show_id}/#{step}" unless step == "shows"}")
+    session.assert_selector("main h2", minimum: 1)
+    session.evaluate_script("localStorage.getItem('mui-mode')") == theme or begin
+      session.execute_script("localStorage.setItem('mui-mode', '#{theme}')")
+      session.refresh
+      session.assert_selector("html[data-scheme='#{theme}']", visible: :all)
+      session.assert_selector("main h2", minimum: 1)
+    end
+    session.assert_text("not capturing")
+    session.assert_no_selector("[role=progressbar]")
+  end
+
+  {"phone" => SIZES["phone"], "tablet" => SIZES["tablet"], "desk" => [1280, 800]}.each do |name, (width, height)|
+    %w[dark light].each do |theme|
+      it "passes the accessibility check at every step: #{name}, #{theme}" do
+        (name == "desk") ? Browser.exact_size(session) : hand(width, height)
+        aggregate_failures do
+          ["shows", *STEPS].each do |step|
+            look_at(step, theme)
+            expect(session).to be_axe_clean.according_to(*AXE), -> { "#{step}: #{Axe::Matchers::BeAxeClean.new.according_to(*AXE).tap { |matcher| matcher.matches?(session) }.failure_message}" }
+          end
+        end
+      end
+    end
+  end
+
+  SIZES.each do |name, (width, height)|
+    it "has nothing beyond its edge, and everything as large as a finger: #{name}" do
+      fingers = hand(width, height)
+      found = ["shows", *STEPS].to_h do |step|
+        look_at(step, "dark")
+        # The strip says on every page where the desk listens, what is captured, and the worst of what is found.
+        if step != "shows"
+          session.assert_selector("header [aria-label='The desk listens to the stage']")
+          session.assert_selector("header button", text: "2 stops")
+        end
+        [step, {beyond: fingers.beyond, small: fingers.small}]
+      end
+      expect(found.reject { |_, faults| faults.values.all?(&:empty?) }).to eq({})
+    end
+  end
+
+  describe "a tablet" do
+    before do
+      @fingers = hand(*SIZES["tablet"])
+      look_at("patch", "dark")
+      session.assert_selector("[data-strand='box-a/mic/1>desk/channel/1']", visible: :all)
+    end
+
+    def plugged(row) = @installation.api("get", @installation.show).last["rows"][row - 1]["socket"]
+    def scrolled = session.evaluate_script("document.querySelector('svg[role=application]').parentElement.scrollTop")
+
+    it "lays a thread by drag from a knot" do
+      @fingers.drag("[data-knot='list/row/5'] [data-grip]", "[data-knot='box-a/mic/13'] [data-grip]")
+      @installation.wait("the plug") { plugged(5) == "box-a/mic/13" }
+      session.assert_no_selector("[data-testid=hold]")
+      session.click_button("Undo")
+      @installation.wait("the undo") { plugged(5) == "box-a/mic/5" }
+    end
+
+    it "scrolls by a swipe over labels, and picks up nothing" do
+      expect(scrolled).to eq(0)
+      @fingers.swipe("[data-knot='list/row/9'] text", y: -300)
+      @installation.wait("the scroll") { scrolled > 100 }
+      session.assert_no_selector("[data-testid=hold]")
+      expect(plugged(9)).to eq("box-a/mic/9")
+    end
+
+    it "lays a thread by a tap on each end, and lets go by a button" do
+      @fingers.tap("[data-knot='list/row/5'] text")
+      session.assert_selector("[data-testid=hold]", text: "Holding Kick")
+      session.click_button("Let go")
+      session.assert_no_selector("[data-testid=hold]")
+      @fingers.tap("[data-knot='list/row/5'] text")
+      session.assert_selector("[data-testid=hold]", text: "Holding Kick")
+      @fingers.tap("[data-knot='box-a/mic/14'] text")
+      @installation.wait("the plug") { plugged(5) == "box-a/mic/14" }
+      session.click_button("Undo")
+      @installation.wait("the undo") { plugged(5) == "box-a/mic/5" }
+    end
+  end
+
+  describe "a phone" do
+    before { @fingers = hand(*SIZES["phone"]) }
+
+    it "traces a source through the list, and settles what is found on its way" do
+      look_at("patch", "dark")
+      session.click_button("9 Accordion")
+      session.assert_selector("[data-testid=sentence]", text: "Accordion")
+      session.within("[data-place='list/row/9']") { session.assert_selector("[data-rule='silent-lane']") }
+      session.fill_in("Find", with: "tuba")
+      session.assert_selector("[data-place]", count: 1)
+      session.fill_in("Find", with: "kettle")
+      session.assert_text("Nothing here is called \"kettle\".")
+    end
+
+    it "shows findings as a sheet over the page, which goes when one of them is shown" do
+      look_at("capture", "dark")
+      session.click_button("2 stops")
+      session.within("[role=dialog]") { session.find("[data-rule='silent-lane']").click_button("Show me") }
+      session.assert_no_selector("[role=dialog]")
+      session.assert_selector("main h2", text: "Patch")
+      session.assert_selector("button[aria-expanded=true]")
+    end
+
+    it "leads to the other steps by one more tap" do
+      look_at("capture", "dark")
+      session.click_button("Others")
+      session.click_link("Outputs")
+      session.assert_selector("main h2", text: "Outputs")
+      session.assert_no_selector("[role=dialog]")
+    end
+
+    it "says on Rig where each cable leads, without an id" do
+      look_at("rig", "dark")
+      session.find("[data-gear='box-a'] button").click
+      session.assert_text("AES50: to Quay desk, AES50 A, 12 + 2 of 48 lanes, 40 m")
+      session.assert_text("Booth wedge is plugged in here")
+    end
+  end
+
+  describe "kept awake and installed" do
+    before(:all) do
+      hand(390, 844)
+      @script = session.driver.browser.execute_cdp("Page.addScriptToEvaluateOnNewDocument",
+        source: "window.asked = []; Object.defineProperty(navigator, 'wakeLock', {value: {request: async (kind) => { window.asked.push(kind); return {release: async () => window.asked.push('released')}; }}});")
+    end
+
+    after(:all) { session.driver.browser.execute_cdp("Page.removeScriptToEvaluateOnNewDocument", identifier: @script["identifier"]) }
+
+    it "keeps the screen awake on the pages of the stage, and on no other" do
+      look_at("line-check", "dark")
+      @installation.wait("the lock") { session.evaluate_script("window.asked") == ["screen"] }
+      session.click_link("Patch")
+      @installation.wait("its end") { session.evaluate_script("window.asked") == %w[screen released] }
+    end
+
+    it "has what a device needs to keep it beside its programs" do
+      look_at("shows", "dark")
+      address = session.evaluate_script("document.querySelector('link[rel=manifest]').href")
+      manifest = JSON.parse(Net::HTTP.get(URI(address)))
+      expect(manifest).to include("display" => "standalone", "start_url" => "/")
+      sizes = manifest["icons"].map do |icon|
+        picture = Net::HTTP.get_response(URI.join(address, icon["src"]))
+        [picture["content-type"], picture.body.byteslice(16, 8).unpack("N2").join("x") == icon["sizes"]]
+      end
+      expect(sizes).to all(eq(["image/png", true]))
+    end
+  end
+
+  it "leads to the guide from every page, at its step" do
+    Browser.exact_size(session)
+    guide = Net::HTTP.get(URI("#{@installation.address}/guide"))
+    ["shows", *STEPS].each do |step|
+      look_at(step, "dark")
+      expect(session.find_link("Guide")[:href]).to eq("#{@installation.address}/guide##{step}")
+      expect(guide).to include("id=\"#{step}\"")
+    end
+    pictures = guide.scan(%r{src="(/guide/[^"]+)"}).flatten
+    expect(pictures.size).to be > 5
+    expect(pictures.map { |path| Net::HTTP.get_response(URI("#{@installation.address}#{path}"))["content-type"] }).to all(eq("image/png"))
+  end
+end
