@@ -135,7 +135,7 @@ RSpec.describe "The door" do
     id = devices.find { |one| one["name"] == "Taken out" }["id"]
     socket = TCPSocket.new("127.0.0.1", @installation.services.ports["http"])
     socket.write("GET /api/events HTTP/1.1\r\nHost: 127.0.0.1\r\nCookie: #{me}\r\nX-Loomshuttle-Door: #{@word}\r\n\r\n")
-    @installation.wait("its first event") { socket.readpartial(65_536).include?("event: frame") }
+    @installation.wait("its first event") { socket.readpartial(65_536).include?("event: state") }
     expect(here("delete", "/api/door/devices/#{id}").map { |one| one["id"] }).not_to include(id)
     expect { Timeout.timeout(20) { loop { socket.readpartial(65_536) } } }.to raise_error(EOFError)
     expect(through("get", "/api/shows", cookie: me).code).to eq("401")

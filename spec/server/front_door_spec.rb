@@ -109,7 +109,7 @@ RSpec.describe "The front door" do
     end
     @installation.wait("the first event") {
       begin
-        heard.pop(true).include?("event: frame")
+        heard.pop(true).include?("event: state")
       rescue
         nil
       end

@@ -63,7 +63,12 @@ RSpec.describe Loomshuttle::Server::LiveFeed do
   let(:deck) { link("deck" => {"playing" => nil}) }
   let(:desk) { Struct.new(:answers?, :peaks).new(true, [1.0, 0.5]) }
   # Told at once, on the spec's own thread.
-  let(:hub) { Struct.new(:composed) { def publish_each(_event, &compose) = self.composed = compose }.new }
+  let(:hub) {
+    Struct.new(:composed, :said) {
+      def publish_each(event, &compose) = composed[event] = compose
+      def publish(event, data) = said << [event, data]
+    }.new({}, [])
+  }
   let(:feed) { described_class.new(hub, engine: engine, deck: deck, desk: desk) }
 
   def link(said)
@@ -75,22 +80,40 @@ RSpec.describe Loomshuttle::Server::LiveFeed do
   end
 
   def wanted(**given) = Loomshuttle::Server::LevelsWanted.parse(rate_hz: nil, lanes: nil, desk: nil, **given)
-  def frames(count, wanted) = Array.new(count) { feed.publish && hub.composed.call(wanted, false) }.compact
+  def levels_told(count, wanted) = Array.new(count) { feed.publish && hub.composed["levels"].call(wanted, false) }.compact
 
-  it "tells the levels of the lanes that are wanted, each with its lane, and of the desk where it is wanted" do
-    first = frames(1, wanted(rate_hz: "20", lanes: "2,4-9"))[0]
-    expect(first[:meters]).to eq(:lanes => [2, 4], "peak_dbfs" => [-20.0, -40.0], "rms_dbfs" => [-20.0, -40.0], "held_dbfs" => [-20.0, -40.0], "clips" => [1, 3])
-    expect(first[:desk]).to eq(answers: true, peaks: nil)
-    all = frames(1, wanted(rate_hz: "20", lanes: "all", desk: "true"))[0]
-    expect([all[:meters][:lanes], all[:meters]["peak_dbfs"], all[:desk][:peaks]]).to eq([[1, 2, 3, 4], levels, [0.0, -6.0]])
-    expect(frames(1, wanted(rate_hz: "20"))[0][:meters]).to include(:lanes => [], "clips" => [])
+  it "tells the levels of the lanes that are wanted, and of desk and files where they are wanted" do
+    first = levels_told(1, wanted(rate_hz: "20", lanes: "2,4-9"))[0]
+    expect(first).to eq(lanes: "2,4", peak_dbfs: [-20.0, -40.0], held_dbfs: [-20.0, -40.0], clips: [1, 3])
+    deck.said["deck"] = {"playing" => {"key" => "take/1", "position_frames" => 480, "peak_dbfs" => [-3.0]}}
+    all = levels_told(1, wanted(rate_hz: "20", lanes: "all", desk: "true"))[0]
+    expect(all).to include(lanes: "1-4", peak_dbfs: levels, desk_dbfs: [0.0, -6.0], files_dbfs: [-3.0], position_frames: 480)
+    expect(levels_told(1, wanted(rate_hz: "20"))[0]).to include(lanes: "", position_frames: 480)
   end
 
-  it "tells as often as is wanted, evenly, and whoever wants no levels when the state is another" do
-    {"20" => 40, "7" => 14, "1" => 2}.each { |rate, count| expect(frames(40, wanted(rate_hz: rate)).size).to eq(count) }
-    expect(frames(1, wanted)).to eq([])
+  it "tells what changes seldom when it is another, and all of it to who comes" do
+    twelve = wanted(rate_hz: "20", lanes: "1-2")
+    expect(levels_told(3, twelve).map(&:keys)).to eq([%i[lanes peak_dbfs held_dbfs clips], %i[lanes peak_dbfs], %i[lanes peak_dbfs]])
+    engine.said["meters"] = engine.said["meters"].merge("clips" => [5, 1, 2, 3])
+    expect(levels_told(2, twelve).map { |told| told[:clips] }).to eq([[5, 1], nil])
+    expect(hub.composed["levels"].call(twelve, true)).to include(held_dbfs: [-10.5, -20.0], clips: [5, 1])
+  end
+
+  it "tells levels as often as is wanted, evenly, and none to whoever wants none" do
+    {"20" => 40, "7" => 14, "1" => 2}.each { |rate, count| expect(levels_told(40, wanted(rate_hz: rate)).size).to eq(count) }
+    expect(levels_told(3, wanted)).to eq([])
+  end
+
+  it "tells what is another of the state at once where somebody wants to know, and the whole to who comes" do
+    feed.publish
+    whole = hub.composed["state"].call(wanted, true)
+    expect(whole).to include(engine: {"device" => {"state" => "running"}}, desk: {answers: true})
+    expect(hub.composed["state"].call(wanted, false)).to be_nil
+    hub.said.clear
     engine.said["status"] = {"device" => {"state" => "lost"}}
-    expect(frames(5, wanted).map { |frame| [frame[:engine]["device"]["state"], frame[:meters]] }).to eq([["lost", nil]])
+    5.times { feed.publish }
+    expect(hub.said).to eq([["change", {engine: {"device" => {"state" => "lost"}}}]])
+    expect(hub.composed["state"].call(wanted, true)[:engine]).to eq("device" => {"state" => "lost"})
   end
 
   it "takes lanes as numbers and ranges, and says what is wrong with others" do

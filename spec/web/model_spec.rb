@@ -47,6 +47,44 @@ RSpec.describe "The web's model" do
     end
   end
 
+  describe "what is told of the state" do
+    # Plain data made at random, with branches that come, go and are replaced.
+    def random_data(random, depth = 3)
+      return [nil, 1, "a", [1, 2], [{"x" => random.rand(3)}]].sample(random: random) if depth.zero? || random.rand < 0.3
+
+      %w[a b c d].sample(random.rand(0..4), random: random).to_h { |key| [key, random_data(random, depth - 1)] }
+    end
+
+    def without_null(value) = value.is_a?(Hash) ? value.reject { |_, one| one.nil? }.transform_values { |one| without_null(one) } : value
+
+    it "is the same in the page as in the server after any number of changes, but for what is gone" do
+      random = Random.new(11)
+      states = Array.new(300) { {"root" => random_data(random)} }
+      changes = states.each_cons(2).map { |was, is| Loomshuttle::Server::Delta.between(was, is) }
+      heard = WebModel.evaluate("liveState", "given[1].reduce((all, change) => [...all, module.heardState(all.at(-1), 'change', change)], [module.heardState(null, 'state', given[0])])", [states.first, changes])
+      # An empty branch and one that holds only what is gone are the same to a reader.
+      expect(heard.map { |state| without_null(state) }).to eq(states.map { |state| without_null(state) })
+    end
+
+    it "sends nothing of what is the same" do
+      expect(Loomshuttle::Server::Delta.between({a: 1, b: {c: 2, d: [3]}}, {a: 1, b: {c: 4, d: [3]}})).to eq(b: {c: 4})
+      expect(Loomshuttle::Server::Delta.between({a: nil}, {a: nil})).to eq({})
+    end
+
+    it "keeps levels that are told seldom as long as they are of the same lanes" do
+      heard = ->(*all) { WebModel.evaluate("liveState", "given.reduce((known, said) => module.heardLevels(known, said), null)", all) }
+      expect(heard[{lanes: "1-2", peak_dbfs: [-1, -2], clips: [0, 3]}, {lanes: "1-2", peak_dbfs: [-5, -6]}]).to eq("lanes" => "1-2", "peak_dbfs" => [-5, -6], "clips" => [0, 3])
+      expect(heard[{lanes: "1-2", peak_dbfs: [-1, -2], clips: [0, 3]}, {lanes: "7", peak_dbfs: [-5]}]).to eq("lanes" => "7", "peak_dbfs" => [-5])
+    end
+
+    it "names lanes as they were asked for" do
+      lists = [[], [1], [1, 2, 3], [1, 3, 4, 9]]
+      frame = {meters: {"peak_dbfs" => [0.0] * 12, "held_dbfs" => [0.0] * 12, "clips" => [0] * 12}, deck: nil, desk: {peaks: nil}}
+      texts = lists.map { |lanes| Loomshuttle::Server::LevelsWanted.new(rate_hz: 5, lanes: lanes).of(frame)[:lanes] }
+      expect([texts, WebModel.evaluate("levels", "given.map(module.lanesIn)", texts)]).to eq([["", "1", "1-3", "1,3-4,9"], lists])
+    end
+  end
+
   describe "a sheet of cells" do
     columns = [{key: "number", title: "No.", width: 50, fixed: true},
       {key: "name", title: "Name", width: 90, needed: true},

@@ -5,7 +5,9 @@ export type LineNews = { kind: "open" } | { kind: "broken" } | { kind: "event"; 
 
 /** Events that are passed on, by their names in the contract. */
 export const EVENTS = [
-  "frame",
+  "state",
+  "change",
+  "levels",
   "show",
   "findings",
   "takes",

@@ -1,5 +1,7 @@
 import { type Levels, together } from "../model/levels";
+import { heardLevels, heardState } from "../model/liveState";
 import { Line, type LineNews } from "./line";
+import type { components } from "./schema";
 
 /** One line of events for all tabs of a browser: it may have six to a server, and a tab needs some for itself. */
 interface Tab {
@@ -16,11 +18,18 @@ export type TabSays = { levels: Levels | null } | { bye: true };
 /** A tab says now and then that it is there, a hidden one once a minute; one that says nothing for so long is gone. */
 const GONE_MS = 180_000;
 
+type Told = components["schemas"]["Told"];
+
 const tabs = new Set<Tab>();
 let stands = false;
+/** What was told so far: the line tells only what is another since, and a tab that comes later needs all of it. */
+let state: Told["state"] | null = null;
+let levels: Told["levels"] | null = null;
 
 function tell(news: LineNews) {
   if (news.kind !== "event") stands = news.kind === "open";
+  else if (news.name === "state" || news.name === "change") state = heardState(state, news.name, JSON.parse(news.data));
+  else if (news.name === "levels") levels = heardLevels(levels, JSON.parse(news.data));
   for (const tab of tabs) tab.port.postMessage(news);
 }
 const line = new Line(tell);
@@ -33,6 +42,8 @@ function settle() {
     }
   if (tabs.size === 0) {
     stands = false;
+    state = null;
+    levels = null;
     line.close();
   } else line.want(together([...tabs].flatMap(({ levels }) => levels ?? [])));
 }
@@ -51,7 +62,11 @@ setInterval(settle, GONE_MS / 6);
         if (tab.missed) port.postMessage({ kind: "broken" } satisfies LineNews);
         tab.missed = false;
         // The line stands already: this tab begins to hear now.
-        if (stands) port.postMessage({ kind: "open" } satisfies LineNews);
+        if (stands) {
+          port.postMessage({ kind: "open" } satisfies LineNews);
+          if (state) port.postMessage({ kind: "event", name: "state", data: JSON.stringify(state) } satisfies LineNews);
+          if (levels) port.postMessage({ kind: "event", name: "levels", data: JSON.stringify(levels) } satisfies LineNews);
+        }
       }
       tab.levels = data.levels;
     }

@@ -1,6 +1,8 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
-import { byLane, type Levels, together } from "../model/levels";
+import { byLane, type Levels, lanesIn, together } from "../model/levels";
+import { heardLevels, heardState } from "../model/liveState";
+import { useWidth } from "../ui/useWidth";
 import type { Show } from "./client";
 import { Line, type LineNews } from "./line";
 import type { TabSays } from "./lineWorker";
@@ -8,8 +10,14 @@ import { useOpenShow } from "./openShow";
 import { EDITS, readAnew } from "./queries";
 import type { components } from "./schema";
 
-/** One frame from engine, deck and desk, as often as is wanted; levels stand at their lane's place. */
-export type Frame = components["schemas"]["LiveFrame"];
+type Told = components["schemas"]["Told"];
+
+/** What is known of engine, deck and desk at this moment; levels stand at their lane's place. */
+export interface Frame extends Omit<Told["state"], "desk" | "deck"> {
+  meters: { peak_dbfs: number[]; held_dbfs: number[]; clips: number[] } | null;
+  deck: { playing: (NonNullable<NonNullable<Told["state"]["deck"]>["playing"]> & { peak_dbfs: number[] }) | null } | null;
+  desk: { answers: boolean; peaks: number[] | null };
+}
 
 const NOTHING: Frame = {
   meters: null,
@@ -20,10 +28,13 @@ const NOTHING: Frame = {
   desk: { answers: false, peaks: null },
 };
 let frame: Frame = NOTHING;
-/** When the newest frame came, by this page's own clock. */
+/** The state as the server tells it, without levels. */
+let state: Told["state"] | null = null;
+/** When something was heard last, by this page's own clock. */
 let heardMs = performance.now();
-/** The newest frame as it came, while it waits to be painted. */
-let waiting: string | null = null;
+/** The newest levels as they came, while they wait to be painted; what is told seldom is kept of all that came. */
+let waiting: Told["levels"] | null = null;
+let painting = false;
 let connected = false;
 /** Whether anything was heard since the line stood; what nobody has said yet is no fault for a moment. */
 let heardAny = false;
@@ -36,32 +47,54 @@ function tell() {
 }
 
 /**
- * Frames are read when the page is about to be painted, and only the newest of them: a slow machine repaints less
- * often instead of falling further and further behind.
+ * What came is laid together when the page is about to be painted, of levels only the newest: a slow machine repaints
+ * less often instead of falling further and further behind.
  */
 function paint() {
-  if (waiting === null) return;
-  frame = placed(JSON.parse(waiting) as Frame);
-  heardAny = true;
-  heardMs = performance.now();
+  painting = false;
+  if (state === null) return;
+  frame = laidTogether(state, waiting, frame);
   waiting = null;
   tell();
 }
 
-/** What came for some lanes, so that each lane finds its own. */
-function placed(came: Frame): Frame {
-  if (!came.meters) return came;
-  const { lanes, ...levels } = came.meters;
-  const at = (values: number[]) => byLane(lanes, values);
+function soon() {
+  heardAny = true;
+  heardMs = performance.now();
+  if (!painting) requestAnimationFrame(paint);
+  painting = true;
+}
+
+function laidTogether(now: Told["state"], levels: Told["levels"] | null, before: Frame): Frame {
+  const playing = now.deck?.playing;
   return {
-    ...came,
-    meters: {
-      lanes,
-      peak_dbfs: at(levels.peak_dbfs),
-      rms_dbfs: at(levels.rms_dbfs),
-      held_dbfs: at(levels.held_dbfs),
-      clips: at(levels.clips),
+    ...now,
+    meters: metersOf(levels, before.meters),
+    deck: now.deck && {
+      playing: playing
+        ? {
+            ...playing,
+            position_frames: levels?.position_frames ?? playing.position_frames,
+            peak_dbfs: levels?.files_dbfs ?? before.deck?.playing?.peak_dbfs ?? [],
+          }
+        : null,
     },
+    desk: {
+      ...now.desk,
+      peaks: !now.desk.answers ? null : levels && "desk_dbfs" in levels ? (levels.desk_dbfs ?? null) : before.desk.peaks,
+    },
+  };
+}
+
+function metersOf(levels: Told["levels"] | null, before: Frame["meters"]): Frame["meters"] {
+  if (levels === null) return before;
+  if (levels.lanes === null) return null;
+  const lanes = lanesIn(levels.lanes);
+  const at = <T>(values: number[] | undefined, known: T) => (values ? byLane(lanes, values) : known);
+  return {
+    peak_dbfs: at(levels.peak_dbfs, before?.peak_dbfs ?? []),
+    held_dbfs: at(levels.held_dbfs, before?.held_dbfs ?? []),
+    clips: at(levels.clips, before?.clips ?? []),
   };
 }
 
@@ -118,12 +151,13 @@ function settle() {
   });
 }
 
-/** As often as the engine tells, which is as often as an eye follows. */
-const RATE_HZ = 20;
+/** As often as the engine tells, which is as often as an eye follows; a phone on the venue's network has less to hear. */
+const RATE_HZ = { desk: 20, tablet: 20, phone: 10 };
 
 /** Called by whatever shows levels: as long as it is there, they come, of these lanes and, if told so, of the desk. */
 export function useLevels({ lanes = [], desk = false }: { lanes?: number[]; desk?: boolean }) {
-  const wanted = JSON.stringify({ rateHz: RATE_HZ, lanes, desk } satisfies Levels);
+  const rateHz = RATE_HZ[useWidth()];
+  const wanted = JSON.stringify({ rateHz, lanes, desk } satisfies Levels);
   useEffect(() => {
     const looker = JSON.parse(wanted) as Levels;
     lookers.add(looker);
@@ -164,15 +198,12 @@ function heard(client: QueryClient, id: number, version: number) {
     readAnew(client, id).catch(() => client.invalidateQueries({ queryKey: ["show", id] }));
 }
 
-/** What an event says, by its name. */
-type Told = components["schemas"]["Told"];
-
 /** What is done with what the line says. */
 function listener(client: QueryClient): (news: LineNews) => void {
   const anew = (...queryKey: unknown[]) => {
     client.invalidateQueries({ queryKey });
   };
-  const acts: { [Name in Exclude<keyof Told, "frame" | "stands">]: (said: Told[Name]) => void } = {
+  const acts: { [Name in Exclude<keyof Told, "state" | "change" | "levels" | "stands">]: (said: Told[Name]) => void } = {
     show: ({ id, version }) => heard(client, id, version),
     findings: ({ show, version, findings }) =>
       client.setQueryData<Show>(["show", show], (known) => (known?.version === version ? { ...known, findings } : known)),
@@ -208,9 +239,12 @@ function listener(client: QueryClient): (news: LineNews) => void {
   return (news) => {
     if (news.kind === "open") opened();
     else if (news.kind === "broken") broken();
-    else if (news.name === "frame") {
-      if (waiting === null) requestAnimationFrame(paint);
-      waiting = news.data;
+    else if (news.name === "state" || news.name === "change") {
+      state = heardState(state, news.name, JSON.parse(news.data));
+      soon();
+    } else if (news.name === "levels") {
+      waiting = heardLevels(waiting, JSON.parse(news.data));
+      soon();
     } else acts[news.name as keyof typeof acts]?.(JSON.parse(news.data));
   };
   function opened() {
@@ -230,6 +264,7 @@ function listener(client: QueryClient): (news: LineNews) => void {
     // What was known last stays, and is said to be old: a recorder that nobody hears is not one that stands still.
     connected = false;
     waiting = null;
+    state = null;
     frame = { ...frame, meters: null, desk: { answers: false, peaks: null } };
     tell();
   }

@@ -1,8 +1,8 @@
 import { Box } from "@mui/material";
+import { Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { useVisitor } from "../api/queries";
-import { EnterCode } from "../features/door/EnterCode";
-import { ShelfView } from "../features/shelf/ShelfView";
+import { later } from "../ui/later";
 import { NoticeLine } from "../ui/notice";
 import { AlarmBar } from "./AlarmBar";
 import { MachineBar } from "./MachineBar";
@@ -10,10 +10,18 @@ import { ShelfStrip } from "./ShelfStrip";
 import { ShowPage } from "./ShowPage";
 import { UnsentBar } from "./UnsentBar";
 
+const EnterCode = later(() => import("../features/door/EnterCode").then((part) => part.EnterCode));
+const ShelfView = later(() => import("../features/shelf/ShelfView").then((part) => part.ShelfView));
+
 /** All shows, or one of them at one of its steps. */
 export function App() {
   const visitor = useVisitor();
-  if (visitor.data?.visitor === null) return <EnterCode />;
+  if (visitor.data?.visitor === null)
+    return (
+      <Suspense>
+        <EnterCode />
+      </Suspense>
+    );
   return (
     <Routes>
       <Route path="/" element={<Home />} />
@@ -31,7 +39,9 @@ function Home() {
       <MachineBar />
       <AlarmBar />
       <UnsentBar />
-      <ShelfView />
+      <Suspense fallback={<Box sx={{ flex: 1 }} />}>
+        <ShelfView />
+      </Suspense>
       <NoticeLine />
     </Box>
   );

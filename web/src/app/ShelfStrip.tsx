@@ -1,13 +1,16 @@
 import { Box, Button, Typography } from "@mui/material";
+import { Suspense } from "react";
 import { useMachine } from "../api/live";
 import { useMay } from "../api/may";
 import { useShelf } from "../api/queries";
-import { LetInButton } from "../features/door/LetInButton";
+import { later } from "../ui/later";
 import { useWidth } from "../ui/useWidth";
 import { CaptureState } from "./CaptureState";
 import { guideAt } from "./guide";
 import { TasksChip } from "./TasksChip";
 import { ThemeSwitch } from "./ThemeSwitch";
+
+const LetInButton = later(() => import("../features/door/LetInButton").then((part) => part.LetInButton));
 
 /** Over the page of all shows: what nobody in the room may miss there either. */
 export function ShelfStrip() {
@@ -43,7 +46,7 @@ export function ShelfStrip() {
       <CaptureState rateHz={rateHz} />
       <Box sx={{ flex: 1 }} />
       <TasksChip />
-      {leads && <LetInButton />}
+      <Suspense>{leads && <LetInButton />}</Suspense>
       <Button color="inherit" size="small" href={guideAt("shows")} target="_blank" rel="noreferrer">
         Guide
       </Button>

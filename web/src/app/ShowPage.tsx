@@ -1,20 +1,12 @@
 import { Alert, Box, Button, CircularProgress } from "@mui/material";
-import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Show } from "../api/client";
 import { useMay } from "../api/may";
 import { OpenShowProvider } from "../api/openShow";
 import { useShowOf } from "../api/queries";
-import { CaptureView } from "../features/capture/CaptureView";
-import { LineCheckView } from "../features/linecheck/LineCheckView";
-import { OnAirDialog } from "../features/onair/OnAirDialog";
-import { PaperView } from "../features/paper/PaperView";
-import { OutputsView } from "../features/patch/OutputsView";
-import { PatchView } from "../features/patch/PatchView";
-import { RigView } from "../features/rig/RigView";
-import { SoundcheckView } from "../features/soundcheck/SoundcheckView";
-import { TracksView } from "../features/tracks/TracksView";
 import { slug } from "../model/format";
+import { fetchAhead, later } from "../ui/later";
 import { NoticeLine } from "../ui/notice";
 import { useWakeLock } from "../ui/useWakeLock";
 import { useWidth } from "../ui/useWidth";
@@ -28,6 +20,16 @@ import { ShowStrip } from "./ShowStrip";
 import { StepBar } from "./StepBar";
 import { StepRail } from "./StepRail";
 import { UnsentBar } from "./UnsentBar";
+
+const RigView = later(() => import("../features/rig/RigView").then((part) => part.RigView));
+const PatchView = later(() => import("../features/patch/PatchView").then((part) => part.PatchView));
+const LineCheckView = later(() => import("../features/linecheck/LineCheckView").then((part) => part.LineCheckView));
+const CaptureView = later(() => import("../features/capture/CaptureView").then((part) => part.CaptureView));
+const SoundcheckView = later(() => import("../features/soundcheck/SoundcheckView").then((part) => part.SoundcheckView));
+const TracksView = later(() => import("../features/tracks/TracksView").then((part) => part.TracksView));
+const OutputsView = later(() => import("../features/patch/OutputsView").then((part) => part.OutputsView));
+const PaperView = later(() => import("../features/paper/PaperView").then((part) => part.PaperView));
+const OnAirDialog = later(() => import("../features/onair/OnAirDialog").then((part) => part.OnAirDialog));
 
 type Lit = string[];
 const pages: Record<string, (show: Show, lit: Lit) => ReactNode> = {
@@ -83,6 +85,7 @@ function Opened({ show }: { show: Show }) {
   // Where they would lie over the page they are opened by hand, each time.
   const [findingsOver, setFindingsOver] = useState(false);
   const beside = width === "desk";
+  useEffect(() => fetchAhead(width !== "phone"), [width]);
   const [keysOpen, setKeysOpen] = useState(false);
   const [onAirOpen, setOnAirOpen] = useState(false);
   const [lit, setLit] = useState<Lit>([]);
@@ -108,7 +111,9 @@ function Opened({ show }: { show: Show }) {
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
           <GuideBar show={show} step={step} onAir={() => setOnAirOpen(true)} />
           {show.on_air ? <DeskAway step={step} /> : <OffAir step={step} onAir={() => setOnAirOpen(true)} />}
-          {pages[step]?.(show, lit) ?? <Alert severity="info">There is no such page; choose a step.</Alert>}
+          <Suspense fallback={<CircularProgress aria-label="Fetching this step" sx={{ m: "auto" }} />}>
+            {pages[step]?.(show, lit) ?? <Alert severity="info">There is no such page; choose a step.</Alert>}
+          </Suspense>
           <NoticeLine />
         </Box>
         {beside &&
@@ -121,7 +126,7 @@ function Opened({ show }: { show: Show }) {
       {!beside && <StepBar findings={show.findings} />}
       {!beside && <FindingsSheet findings={show.findings} open={findingsOver} onShow={setLit} onClose={() => setFindingsOver(false)} />}
       <Shortcuts open={keysOpen} onOpen={setKeysOpen} />
-      {onAirOpen && <OnAirDialog show={show} onClose={() => setOnAirOpen(false)} />}
+      <Suspense>{onAirOpen && <OnAirDialog show={show} onClose={() => setOnAirOpen(false)} />}</Suspense>
     </Box>
   );
 }

@@ -28,6 +28,15 @@ export function eventsQuery(wanted: Levels | null): string {
   return `?rate_hz=${wanted.rateHz}${lanes && `&lanes=${lanes}`}${wanted.desk ? "&desk=true" : ""}`;
 }
 
+/** "1-3,9" -> [1, 2, 3, 9]. */
+export const lanesIn = (text: string): number[] =>
+  text === ""
+    ? []
+    : text.split(",").flatMap((part) => {
+        const [from = 0, to = from] = part.split("-").map(Number);
+        return Array.from({ length: to - from + 1 }, (_, i) => from + i);
+      });
+
 /** Values that came for some lanes, each at its lane's place, counted from 0. */
 export function byLane(lanes: number[], values: number[]): number[] {
   const placed: number[] = [];

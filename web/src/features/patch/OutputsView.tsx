@@ -1,13 +1,15 @@
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import type { Edit } from "../../api/client";
 import { useMay } from "../../api/may";
 import { loomName } from "../../model/patchFaces";
+import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 import { DeskChoice, useDeskChoice } from "./DeskChoice";
-import { LoomFace } from "./LoomFace";
 import { PlaceList } from "./PlaceList";
 import { UndoRedo } from "./UndoRedo";
+
+const LoomFace = later(() => import("./LoomFace").then((part) => part.LoomFace), { wide: true });
 
 /** From mixes to listeners: which output takes what, where it leaves, and who hears it. Tap and delay are set at the place. */
 export function OutputsView({ lit }: { lit: string[] }) {
@@ -25,7 +27,9 @@ export function OutputsView({ lit }: { lit: string[] }) {
       {phone ? (
         <PlaceList key={loom} loom={loom} lit={lit} />
       ) : (
-        <LoomFace key={loom} loom={loom} desk={desk} lit={lit} shown={shown} onShown={setShown} runsOpen={false} label="Outputs loom" />
+        <Suspense>
+          <LoomFace key={loom} loom={loom} desk={desk} lit={lit} shown={shown} onShown={setShown} runsOpen={false} label="Outputs loom" />
+        </Suspense>
       )}
     </>
   );

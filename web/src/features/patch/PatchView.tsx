@@ -1,19 +1,21 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup } from "@mui/material";
-import { useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import type { Edit } from "../../api/client";
 import { useMay } from "../../api/may";
 import { useShow } from "../../api/queries";
 import { type Face, faceFor, isLoom, loomName } from "../../model/patchFaces";
+import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 import { DeskChoice, useDeskChoice } from "./DeskChoice";
-import { FieldSheet } from "./FieldSheet";
-import { HistoryDialog } from "./HistoryDialog";
-import { LoomFace } from "./LoomFace";
 import { PlaceList } from "./PlaceList";
-import { ScenesDialog } from "./ScenesDialog";
-import { SheetView } from "./SheetView";
 import { UndoRedo } from "./UndoRedo";
+
+const FieldSheet = later(() => import("./FieldSheet").then((part) => part.FieldSheet), { wide: true });
+const HistoryDialog = later(() => import("./HistoryDialog").then((part) => part.HistoryDialog), { wide: true });
+const LoomFace = later(() => import("./LoomFace").then((part) => part.LoomFace), { wide: true });
+const ScenesDialog = later(() => import("./ScenesDialog").then((part) => part.ScenesDialog), { wide: true });
+const SheetView = later(() => import("./SheetView").then((part) => part.SheetView), { wide: true });
 
 /** The patch, seen as a loom of threads, as the input list, or field by field as a table; on a phone as a list of places. */
 export function PatchView({ lit }: { lit: string[] }) {
@@ -60,38 +62,42 @@ export function PatchView({ lit }: { lit: string[] }) {
                 Many at once
               </Button>
             )}
-            <ScenesDialog
-              onShow={(edit) => {
-                setFace("patch");
-                setRunsOpen(false);
-                setShown(edit);
-              }}
-            />
-            <HistoryDialog />
+            <Suspense>
+              <ScenesDialog
+                onShow={(edit) => {
+                  setFace("patch");
+                  setRunsOpen(false);
+                  setShown(edit);
+                }}
+              />
+              <HistoryDialog />
+            </Suspense>
             <UndoRedo />
           </>
         )}
       </StepHead>
       {isLoom(faceShown) && <DeskChoice desk={desk} desks={desks} onDesk={setDesk} />}
-      {phone ? (
-        <PlaceList key={loom} loom={loom} lit={lit} />
-      ) : isLoom(faceShown) ? (
-        <LoomFace
-          key={loom}
-          loom={loom}
-          desk={desk}
-          lit={lit}
-          shown={shown}
-          onShown={setShown}
-          runsOpen={runsOpen}
-          label={faceShown === "patch" ? "Patch loom" : "Mixes loom"}
-        />
-      ) : (
-        <Box sx={{ flex: 1, minHeight: 0, px: 2, pb: 1.5 }}>
-          {show.data && face === "sheet" && <SheetView show={show.data} lit={lit} />}
-          {face === "table" && <FieldSheet field={field ?? `${desk}/channel`} onField={setField} lit={lit} />}
-        </Box>
-      )}
+      <Suspense>
+        {phone ? (
+          <PlaceList key={loom} loom={loom} lit={lit} />
+        ) : isLoom(faceShown) ? (
+          <LoomFace
+            key={loom}
+            loom={loom}
+            desk={desk}
+            lit={lit}
+            shown={shown}
+            onShown={setShown}
+            runsOpen={runsOpen}
+            label={faceShown === "patch" ? "Patch loom" : "Mixes loom"}
+          />
+        ) : (
+          <Box sx={{ flex: 1, minHeight: 0, px: 2, pb: 1.5 }}>
+            {show.data && face === "sheet" && <SheetView show={show.data} lit={lit} />}
+            {face === "table" && <FieldSheet field={field ?? `${desk}/channel`} onField={setField} lit={lit} />}
+          </Box>
+        )}
+      </Suspense>
     </>
   );
 }

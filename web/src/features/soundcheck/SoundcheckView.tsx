@@ -1,15 +1,17 @@
 import { Alert, Box, Button, Checkbox, FormControlLabel, Typography } from "@mui/material";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import type { Show, Take } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useCommand, useLoom, useShowCommand, useSwingPlan, useTakes } from "../../api/queries";
 import { clock } from "../../model/format";
-import { Loom } from "../../ui/loom/Loom";
+import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 import { ChannelLevels } from "./ChannelLevels";
-import { ImportPanel } from "./ImportPanel";
+
+const Loom = later(() => import("../../ui/loom/Loom").then((part) => part.Loom), { wide: true });
+const ImportPanel = later(() => import("./ImportPanel").then((part) => part.ImportPanel), { wide: true });
 
 /** Swing the desk to the recorder, play a take into its own channels, swing back. */
 export function SoundcheckView({ show }: { show: Show }) {
@@ -51,7 +53,7 @@ export function SoundcheckView({ show }: { show: Show }) {
         <ChannelLevels show={show} />
         {!phone && (
           <Box sx={{ minHeight: 300 }}>
-            {loom.data && <Loom loom={loom.data} keep={12} label="Soundcheck loom" onFocus={() => undefined} />}
+            <Suspense>{loom.data && <Loom loom={loom.data} keep={12} label="Soundcheck loom" onFocus={() => undefined} />}</Suspense>
           </Box>
         )}
       </Box>
@@ -173,7 +175,7 @@ function TakeList({ show }: { show: Show }) {
           {(takes.data?.count ?? 0) - shown} more, older
         </Button>
       )}
-      {importing && <ImportPanel onClose={() => setImporting(false)} />}
+      <Suspense>{importing && <ImportPanel onClose={() => setImporting(false)} />}</Suspense>
     </Box>
   );
 }

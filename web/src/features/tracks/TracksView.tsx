@@ -1,20 +1,22 @@
 import { Alert, Box, Button } from "@mui/material";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import type { Show } from "../../api/client";
 import { useFrame, useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useLoom, useRig, useShowCommand, useTrace } from "../../api/queries";
+import { later } from "../../ui/later";
 import type { Aim } from "../../ui/loom/HoldChip";
-import { Loom } from "../../ui/loom/Loom";
 import { May } from "../../ui/May";
 import { Meter, MeterScale } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useWidth } from "../../ui/useWidth";
-import { NewSong } from "./NewSong";
-import { RolesDialog } from "./RolesDialog";
 import { SetList } from "./SetList";
 import { SongShelf } from "./SongShelf";
+
+const Loom = later(() => import("../../ui/loom/Loom").then((part) => part.Loom), { wide: true });
+const NewSong = later(() => import("./NewSong").then((part) => part.NewSong), { wide: true });
+const RolesDialog = later(() => import("./RolesDialog").then((part) => part.RolesDialog), { wide: true });
 
 /** The set list, the loom from roles to listeners, and who hears what now. */
 export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
@@ -35,10 +37,10 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
             </Button>
           )}
           <SongShelf show={show} />
-          {!phone && <RolesDialog />}
+          <Suspense>{!phone && <RolesDialog />}</Suspense>
         </May>
       </StepHead>
-      {making && <NewSong onClose={() => setMaking(false)} />}
+      <Suspense>{making && <NewSong onClose={() => setMaking(false)} />}</Suspense>
       <Box
         sx={{
           px: phone ? 1.25 : 2,
@@ -56,16 +58,18 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
       {!phone && (
         <Box sx={{ flex: 1, minHeight: 0, px: 2, mt: 1, overflow: "auto" }}>
           {loom.error && <Alert severity="error">{loom.error.message}</Alert>}
-          {loom.data && (
-            <Loom
-              loom={loom.data}
-              keep={8}
-              shown={lit}
-              label="Tracks loom"
-              onFocus={setFocus}
-              {...(operates && { onJoin: ({ part: _, ...joined }: Aim) => join(joined) })}
-            />
-          )}
+          <Suspense>
+            {loom.data && (
+              <Loom
+                loom={loom.data}
+                keep={8}
+                shown={lit}
+                label="Tracks loom"
+                onFocus={setFocus}
+                {...(operates && { onJoin: ({ part: _, ...joined }: Aim) => join(joined) })}
+              />
+            )}
+          </Suspense>
         </Box>
       )}
       {!phone && (
