@@ -137,18 +137,18 @@ RSpec.describe "At the loom" do
       page.find("input:focus").send_keys([:control, "a"], :backspace, text, :enter)
     }
     name["list/row/5", "Big drum"]
-    page.assert_selector("[data-knot='rec/track/5'][aria-label='Big drum']", visible: :all)
+    page.assert_selector("[data-knot='rec/track/5'][aria-label$='Big drum']", visible: :all)
     name["desk/channel/5", "Drum, close"]
-    page.assert_selector("[data-knot='desk/channel/5'][aria-label='Drum, close (channel 5)']", visible: :all)
+    page.assert_selector("[data-knot='desk/channel/5'][aria-label$='Drum, close (channel 5)']", visible: :all)
     knot("rec/track/6").double_click
     page.find("input:focus").send_keys([:control, "a"], "Rim", :enter)
-    page.assert_selector("[data-knot='rec/track/6'][aria-label='Rim']", visible: :all)
+    page.assert_selector("[data-knot='rec/track/6'][aria-label$='Rim']", visible: :all)
     expect(server_show["tracks"][5]["name"]).to eq("Rim")
     name["desk/channel/5", ""]
-    page.assert_selector("[data-knot='desk/channel/5'][aria-label='channel 5']", visible: :all)
+    page.assert_selector("[data-knot='desk/channel/5'][aria-label$='channel 5']", visible: :all)
     page.click_button("Mixes")
     name["desk/bus/9", "Lamp room"]
-    page.assert_selector("[data-knot='desk/bus/9'][aria-label='Lamp room (bus 9)']", visible: :all)
+    page.assert_selector("[data-knot='desk/bus/9'][aria-label$='Lamp room (bus 9)']", visible: :all)
   end
 
   describe "two people at one list" do
@@ -259,7 +259,7 @@ RSpec.describe "What comes in" do
     page.assert_selector("#cell-8-4", text: "Squeeze")
     expect(server_show["venue"]).to eq("Harbour stage")
     page.click_button("Loom")
-    page.assert_selector("[data-knot='desk/channel/9'][aria-label='Squeeze (channel 9)']", visible: :all)
+    page.assert_selector("[data-knot='desk/channel/9'][aria-label$='Squeeze (channel 9)']", visible: :all)
   end
 end
 

@@ -2,6 +2,7 @@
 
 require "core_helper"
 require "open3"
+require "support/fingers"
 require "support/in_the_browser"
 
 # A phone that is let in by a code, through the real nginx on another address of the loopback range.
@@ -17,7 +18,7 @@ RSpec.describe "Letting others in" do
 
   after(:all) { @phone&.quit }
 
-  def phone = @phone ||= Capybara::Session.new(:device).tap { |session| Browser.exact_size(session, width: 390, height: 844) }
+  def phone = @phone ||= Capybara::Session.new(:device).tap { |session| Fingers.new(session, width: 390, height: 844) }
   def url = "https://127.0.0.2:#{@installation.services.ports["door"]}/"
 
   def enter(code, name)
@@ -45,10 +46,21 @@ RSpec.describe "Letting others in" do
     # What it is refused is said in words.
     expect(phone.evaluate_async_script("fetch('/api/capture/stop', {method: 'POST', headers: {'content-type': 'application/json'}, body: '{}'}).then(a => a.json()).then(a => arguments[0](a.error.message))"))
       .to eq("This device may check lines and mark; this is for one that may patch, record, play and swing.")
-    expect(phone.evaluate_async_script("fetch('/api/capture/mark', {method: 'POST', headers: {'content-type': 'application/json'}, body: '{}'}).then(a => arguments[0](a.status))")).not_to eq(403)
+    # While a take runs it marks, and has no button for what it may not.
+    @installation.api("post", "#{@installation.show}/capture/start", {})
+    phone.assert_selector("[data-testid=capture-state]", text: "take")
+    phone.click_button("Mark")
+    @installation.wait("the mark") { @installation.engine(do: "status").dig("recording", "marks") == 1 }
+    ["Hold to stop", "Start the take", "Arm all", "Disarm all", "Many at once", "Mend", "Meant so"].each { |name| expect(phone).to have_no_button(name) }
+    phone.click_button("2 stops")
+    phone.assert_selector("[role=dialog] [data-rule='silent-lane']")
+    phone.assert_no_selector("[role=dialog] button", text: "Mend")
+    phone.click_button("Close findings")
     page.within("[data-device='Phone of the stage']") { page.click_button("Take out") }
     phone.assert_text("This device is not let in.")
     page.assert_text("No device has been let in yet.")
+  ensure
+    @installation.api("post", "/api/capture/stop", {})
   end
 
   %w[night linen].each do |theme|

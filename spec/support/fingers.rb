@@ -21,7 +21,7 @@ class Fingers
   # Whatever is to be pressed and is smaller than a finger; what lies in a picture has a size of its own.
   SMALL = <<~JS
     return [...document.querySelectorAll("button, a, input, select, [role=button], [role=checkbox]")].filter((one) => !one.closest("svg, .react-flow__viewport, .react-flow__attribution")).filter((one) => {
-      const part = one.tagName === "INPUT" ? one.closest("label, .MuiInputBase-root, .MuiCheckbox-root, .MuiSwitch-root") || one : one;
+      const part = one.tagName === "INPUT" ? one.closest("label") || one.closest(".MuiInputBase-root, .MuiCheckbox-root, .MuiSwitch-root") || one : one;
       const box = part.getBoundingClientRect();
       return box.width > 0 && (box.height < 43.5 || (box.width < 43.5 && one.tagName !== "INPUT"));
     }).map((one) => `${one.getAttribute("aria-label") || one.textContent.slice(0, 30)}: ${Math.round(one.getBoundingClientRect().width)}x${Math.round(one.getBoundingClientRect().height)}`);

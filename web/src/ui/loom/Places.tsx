@@ -72,17 +72,6 @@ const Place = memo(function Place({ placed, first, last, height, again, touch, l
   return (
     <g {...attributes} style={{ cursor: knot.present ? "pointer" : "not-allowed" }}>
       {!again && <rect x={hit.x} y={y - height / 2} width={hit.width} height={height} fill="transparent" rx={4} />}
-      {!again && touch && knot.present && (
-        <rect
-          data-grip
-          x={x - FINGER / 2}
-          y={y - FINGER / 2}
-          width={FINGER}
-          height={FINGER}
-          fill="transparent"
-          style={{ touchAction: "none" }}
-        />
-      )}
       {/* What passes behind the post passes behind its label too. */}
       {!first && !last && (
         <rect
@@ -118,6 +107,10 @@ const Place = memo(function Place({ placed, first, last, height, again, touch, l
       >
         {words}
       </text>
+      {/* Over the knot, so that a finger comes upon it first. */}
+      {!again && touch && knot.present && (
+        <rect data-grip x={x - FINGER / 2} y={y - FINGER / 2} width={FINGER} height={FINGER} fill="transparent" />
+      )}
     </g>
   );
 });
@@ -128,6 +121,6 @@ const endLabel = (knot: Knot) =>
     : cut(knot.label, 20);
 /** What stands there, then in full what it is. */
 function knotWords(knot: Knot, shown: string): string {
-  const whole = shown.includes(knot.label) ? shown : `${shown}, ${knot.label}`;
+  const whole = knot.label.includes(shown) ? knot.label : shown.includes(knot.label) ? shown : `${shown}, ${knot.label}`;
   return knot.present ? whole : `${whole}, not on this model`;
 }

@@ -139,7 +139,7 @@ function Bracket({
       aria-label={canMove ? `Block from ${from.knot.label}: ${label}` : undefined}
       style={{ cursor: canMove ? "grab" : undefined }}
     >
-      <rect x={x - 6} y={top} width={26} height={bottom - top} fill="transparent" style={{ touchAction: canMove ? "none" : undefined }} />
+      <rect x={x - 6} y={top} width={26} height={bottom - top} fill="transparent" />
       <path d={`M${x - 5},${top} H${x} V${bottom} H${x - 5}`} fill="none" stroke={theme.vars?.palette.text.secondary} strokeWidth={1.5} />
     </g>
   );

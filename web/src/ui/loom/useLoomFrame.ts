@@ -30,9 +30,15 @@ export function useLoomFrame() {
       event.preventDefault();
       setZoom((now) => clampZoom(now * (event.deltaY < 0 ? 1.1 : 1 / 1.1)));
     };
+    // A finger on a grip scrolls nothing. Said here and not as touch-action, which browsers do not heed inside a picture.
+    const onTouch = (event: TouchEvent) => {
+      if (event.target instanceof Element && event.target.closest("[data-grip], [data-bracket]")) event.preventDefault();
+    };
+    box.addEventListener("touchstart", onTouch, { passive: false });
     box.addEventListener("wheel", onWheel, { passive: false });
     return () => {
       watcher.disconnect();
+      box.removeEventListener("touchstart", onTouch);
       box.removeEventListener("wheel", onWheel);
     };
   }, []);
