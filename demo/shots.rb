@@ -5,6 +5,7 @@
 require "json"
 require "net/http"
 require_relative "../spec/support/browser"
+require_relative "../spec/support/fingers"
 require_relative "../boot/core"
 require_relative "lanterns"
 require_relative "stems"
@@ -28,19 +29,11 @@ page.assert_selector("[data-show='2']", text: "stop")
 page.assert_selector("[data-show='1']", text: "MB")
 page.assert_text("not capturing")
 shot["shows"]
-page.visit("#{address}/shows/2/rig")
-page.click_button("not on air")
-page.assert_text("The desk has what this show plans")
-shot["on-air"]
 
 go["rig"]
 page.assert_text("leads the clock")
 page.assert_selector(".react-flow__edge", minimum: 2, visible: :all)
 shot["rig"]
-page.find("[data-device='rec']").click
-page.assert_text("Open: stand-in desk")
-page.assert_text("armed take")
-shot["audio-device"]
 go["patch"]
 page.assert_selector("[data-fray]")
 shot["patch"]
@@ -53,17 +46,17 @@ page.click_button("Night theme")
 page.within("[data-rule='silent-lane']") { page.click_button("Mend: take Box A socket 9–12") }
 page.assert_no_selector("[data-fray]")
 
-page.click_button("Many at once")
-page.assert_selector("[data-ghost]", visible: :all)
-shot["patch-run"]
-page.click_button("Many at once")
 page.click_button("Mixes")
 page.find("[data-knot='desk/bus/1']").hover
-page.assert_selector("[data-testid=sentence]", text: "Booth wedge")
+page.click_button("Levels of Booth wedge (bus 1)")
+page.assert_selector("[aria-label='Level of channel 1, dB']")
 shot["mixes"]
-page.click_button("Outputs")
+go["outputs"]
 page.assert_selector("svg[aria-label='Outputs loom'] [data-strand]", visible: :all)
+page.find("[data-knot='desk/output/1']").hover
+page.assert_selector("[data-testid=sentence] input")
 shot["outputs"]
+go["patch"]
 page.click_button("Table")
 page.assert_selector("[role=grid] [data-row='desk/channel/12']")
 shot["table"]
@@ -74,6 +67,10 @@ go["paper"]
 page.assert_selector("[aria-label=Preview] td", text: "Hurdy-gurdy", match: :first)
 shot["paper"]
 
+go["line-check"]
+page.assert_selector("[role=meter]", minimum: 12)
+shot["line-check"]
+
 go["capture"]
 page.click_button("Takes")
 page.assert_text("nothing lost")
@@ -83,6 +80,24 @@ page.click_button("Tracks now")
 page.click_button("Start the take")
 page.assert_selector("[data-testid=elapsed]", text: "00:00:12")
 shot["capture"]
+
+# The same on a phone, and on a tablet at the side.
+hand = Capybara::Session.new(:loom)
+hold = ->(width, height, step, name, &look) do
+  Fingers.new(hand, width: width, height: height)
+  hand.visit("#{address}/shows/1/#{step}")
+  hand.assert_selector("main h2")
+  look.call
+  hand.save_screenshot(File.join(folder, "#{name}.png"))
+end
+hold.call(390, 844, "capture", "phone-capture") { hand.assert_selector("[role=meter]", minimum: 12).then { hand.assert_selector("[data-testid=capture-state]") } }
+hold.call(390, 844, "patch", "phone-patch") do
+  hand.click_button("9 Accordion")
+  hand.assert_selector("[data-testid=sentence]", text: "Accordion")
+end
+hold.call(834, 1112, "patch", "tablet-patch") { hand.assert_selector("[data-strand]", visible: :all, minimum: 12) }
+hand.quit
+
 button = page.find("button", text: "Hold to stop")
 page.driver.browser.action.click_and_hold(button.native).perform
 page.assert_no_selector("button", text: "Hold to stop")
