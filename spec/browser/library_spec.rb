@@ -248,18 +248,4 @@ RSpec.describe "Shows and songs" do
       @installation.wait("the files to go") { Dir.empty?(File.join(@folder, "import")) }
     end
   end
-
-  %w[night linen].each do |theme|
-    it "passes the accessibility check: all shows, #{theme}" do
-      home
-      page.assert_selector("[data-show='1']")
-      expect_accessible(theme)
-    end
-
-    it "passes the accessibility check: tracks, #{theme}" do
-      open_show(1, "tracks")
-      page.assert_selector("[data-song]", minimum: 1)
-      expect_accessible(theme)
-    end
-  end
 end

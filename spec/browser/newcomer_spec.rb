@@ -181,16 +181,6 @@ RSpec.describe "The newcomer's first five minutes" do
     page.assert_no_text("The server does not answer")
   end
 
-  %w[rig patch capture soundcheck tracks].each do |step|
-    %w[night linen].each do |theme|
-      it "passes the accessibility check: #{step}, #{theme}" do
-        go(step.capitalize)
-        page.assert_selector("main h2", text: step.capitalize)
-        expect_accessible(theme)
-      end
-    end
-  end
-
   it "loads nothing from elsewhere and writes no error to the console" do
     %w[Patch Capture Soundcheck Tracks].each { |step| go(step) }
     hosts = page.evaluate_script("performance.getEntriesByType('resource').map(entry => new URL(entry.name).host)").uniq

@@ -619,7 +619,7 @@ RSpec.describe "Rig and patch" do
     @installation.wait("the name of before") { row(1)["name"] == "Hurdy-gurdy" }
   end
 
-  [%w[Paper paper], %w[Patch sheet], %w[Patch table], %w[Patch mixes]].each do |step, name|
+  [%w[Patch sheet], %w[Patch table], %w[Patch mixes]].each do |step, name|
     %w[night linen].each do |theme|
       it "passes the accessibility check: #{name}, #{theme}" do
         go(step)

@@ -8,10 +8,10 @@ require "support/in_the_browser"
 RSpec.describe "On every size of page" do
   include_context "in the browser"
 
-  STEPS = %w[rig patch line-check capture soundcheck tracks outputs paper].freeze
+  steps = %w[rig patch line-check capture soundcheck tracks outputs paper]
   # Every rule that axe has for WCAG 2.2 AA, and its best practice.
-  AXE = %i[wcag2a wcag2aa wcag21a wcag21aa wcag22aa best-practice].freeze
-  SIZES = {"phone" => [390, 844], "small phone" => [360, 700], "tablet" => [834, 1112], "lying tablet" => [1024, 768]}.freeze
+  axe = %i[wcag2a wcag2aa wcag21a wcag21aa wcag22aa best-practice]
+  sizes = {"phone" => [390, 844], "small phone" => [360, 700], "tablet" => [834, 1112], "lying tablet" => [1024, 768]}
 
   def session = @session ||= Capybara::Session.new(:loom)
   after(:all) { @session&.quit }
@@ -31,24 +31,24 @@ RSpec.describe "On every size of page" do
     session.assert_no_selector("[role=progressbar]")
   end
 
-  {"phone" => SIZES["phone"], "tablet" => SIZES["tablet"], "desk" => [1280, 800]}.each do |name, (width, height)|
+  {"phone" => sizes["phone"], "tablet" => sizes["tablet"], "desk" => [1280, 800]}.each do |name, (width, height)|
     %w[dark light].each do |theme|
       it "passes the accessibility check at every step: #{name}, #{theme}" do
         (name == "desk") ? Browser.exact_size(session) : hand(width, height)
         aggregate_failures do
-          ["shows", *STEPS].each do |step|
+          ["shows", *steps].each do |step|
             look_at(step, theme)
-            expect(session).to be_axe_clean.according_to(*AXE), -> { "#{step}: #{Axe::Matchers::BeAxeClean.new.according_to(*AXE).tap { |matcher| matcher.matches?(session) }.failure_message}" }
+            expect(session).to be_axe_clean.according_to(*axe), -> { "#{step}: #{Axe::Matchers::BeAxeClean.new.according_to(*axe).tap { |matcher| matcher.matches?(session) }.failure_message}" }
           end
         end
       end
     end
   end
 
-  SIZES.each do |name, (width, height)|
+  sizes.each do |name, (width, height)|
     it "has nothing beyond its edge, and everything as large as a finger: #{name}" do
       fingers = hand(width, height)
-      found = ["shows", *STEPS].to_h do |step|
+      found = ["shows", *steps].to_h do |step|
         look_at(step, "dark")
         # The strip says on every page where the desk listens, what is captured, and the worst of what is found.
         if step != "shows"
@@ -63,7 +63,7 @@ RSpec.describe "On every size of page" do
 
   describe "a tablet" do
     before do
-      @fingers = hand(*SIZES["tablet"])
+      @fingers = hand(*sizes["tablet"])
       look_at("patch", "dark")
       session.assert_selector("[data-strand='box-a/mic/1>desk/channel/1']", visible: :all)
     end
@@ -102,7 +102,7 @@ RSpec.describe "On every size of page" do
   end
 
   describe "a phone" do
-    before { @fingers = hand(*SIZES["phone"]) }
+    before { @fingers = hand(*sizes["phone"]) }
 
     it "traces a source through the list, and settles what is found on its way" do
       look_at("patch", "dark")
@@ -172,7 +172,7 @@ RSpec.describe "On every size of page" do
   it "leads to the guide from every page, at its step" do
     Browser.exact_size(session)
     guide = Net::HTTP.get(URI("#{@installation.address}/guide"))
-    ["shows", *STEPS].each do |step|
+    ["shows", *steps].each do |step|
       look_at(step, "dark")
       expect(session.find_link("Guide")[:href]).to eq("#{@installation.address}/guide##{step}")
       expect(guide).to include("id=\"#{step}\"")

@@ -167,7 +167,9 @@ RSpec.describe "The web's model" do
     end
 
     it "takes a mix by either of its two names" do
-      from = ["Stream L", "bus 5", "stream l (BUS 5)"].map { |value| WebModel.call("fieldTable", "editOf", outputs, [{row: 8, key: "takes", value: value}]).dig("edit", "takes", "desk/output/9", "from") }
+      from = ["Stream L", "bus 5", "stream l (BUS 5)"].map { |value|
+        WebModel.call("fieldTable", "editOf", outputs, [{row: 8, key: "takes", value: value}]).dig("edit", "takes", "desk/output/9", "from")
+      }
       expect(from).to eq(["desk/bus/5"] * 3)
     end
 

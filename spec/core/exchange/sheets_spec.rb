@@ -9,7 +9,10 @@ RSpec.describe Loomshuttle::Exchange::Sheets do
   let(:by_title) { sheets.to_h { |sheet| [sheet[:title], sheet] } }
 
   it "lists inputs by row and by box, outputs by box, tracks, and labels" do
-    expect(sheets.map { |sheet| described_class.file_name(sheet) }).to eq(%w[inputs.csv boxes-box-a.csv mixes-main-l-main-1.csv mixes-main-r-main-2.csv mixes-booth-wedge-bus-1.csv mixes-drummer-bus-2.csv mixes-stream-l-bus-5.csv mixes-stream-r-bus-6.csv outputs-desk.csv outputs-box-a.csv tracks.csv labels-box-a.csv])
+    expect(sheets.map { |sheet|
+      described_class.file_name(sheet)
+    }).to eq(%w[inputs.csv boxes-box-a.csv mixes-main-l-main-1.csv mixes-main-r-main-2.csv mixes-booth-wedge-bus-1.csv mixes-drummer-bus-2.csv
+      mixes-stream-l-bus-5.csv mixes-stream-r-bus-6.csv outputs-desk.csv outputs-box-a.csv tracks.csv labels-box-a.csv])
     expect(by_title["Input list"][:rows][8]).to eq([9, "Accordion", "clip condenser pair, mixed", "", "yes", "Box A socket 9", "9", 9, ""])
     expect(by_title["Box A: inputs"][:rows][10]).to eq([11, "Foley table", "ribbon", "NEVER", "11", 11])
     expect(by_title["Quay desk: outputs"][:rows][2]).to eq([3, "Stream L (bus 5)", "post-fader", "", "Livestream"])
