@@ -2,7 +2,7 @@ import type { QueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
 import { byLane, type Levels, lanesIn, together } from "../model/levels";
 import { heardLevels, heardState } from "../model/liveState";
-import { useWidth } from "../ui/useWidth";
+import { TABLET_PX } from "../model/widths";
 import type { Show } from "./client";
 import { Line, type LineNews } from "./line";
 import type { TabSays } from "./lineWorker";
@@ -152,12 +152,11 @@ function settle() {
 }
 
 /** As often as the engine tells, which is as often as an eye follows; a phone on the venue's network has less to hear. */
-const RATE_HZ = { desk: 20, tablet: 20, phone: 10 };
+const rateHz = () => (window.innerWidth < TABLET_PX ? 10 : 20);
 
 /** Called by whatever shows levels: as long as it is there, they come, of these lanes and, if told so, of the desk. */
 export function useLevels({ lanes = [], desk = false }: { lanes?: number[]; desk?: boolean }) {
-  const rateHz = RATE_HZ[useWidth()];
-  const wanted = JSON.stringify({ rateHz, lanes, desk } satisfies Levels);
+  const wanted = JSON.stringify({ rateHz: rateHz(), lanes, desk } satisfies Levels);
   useEffect(() => {
     const looker = JSON.parse(wanted) as Levels;
     lookers.add(looker);

@@ -1,5 +1,5 @@
 import { createTheme } from "@mui/material/styles";
-import { DESK_PX, TABLET_PX } from "../ui/useWidth";
+import { DESK_PX, TABLET_PX } from "../model/widths";
 import "@fontsource-variable/archivo/wdth.css";
 
 /** Thread colours, after natural dyes: one set for each theme, so that both keep their contrast. */

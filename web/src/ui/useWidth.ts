@@ -1,11 +1,8 @@
 import { useMediaQuery } from "@mui/material";
+import { DESK_PX, TABLET_PX } from "../model/widths";
 
 /** Three widths are designed: a phone in one hand, a tablet at the side, the desk. */
 export type Width = "phone" | "tablet" | "desk";
-
-/** From so wide on there is room for a tablet's page, and for the desk's, in pixels. */
-export const TABLET_PX = 700;
-export const DESK_PX = 1200;
 
 /** Which of the three widths this page has now. */
 export function useWidth(): Width {

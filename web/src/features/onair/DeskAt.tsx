@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { type DeskAt as At, api, type FoundDesk } from "../../api/client";
 import { useMachine } from "../../api/live";
 import { useDeskAt } from "../../api/queries";
+import { May } from "../../ui/May";
 
 /** Which desk is spoken to: its address, whether it answers, and another one, typed or found by a search of the network. */
 export function DeskAt({ onOther }: { onOther: () => void }) {
@@ -18,9 +19,11 @@ export function DeskAt({ onOther }: { onOther: () => void }) {
       <Typography>
         Desk at <span className="figures">{at.data.address}</span>, {answers ? "it answers." : "it does not answer."}
       </Typography>
-      <Button size="small" onClick={() => setChanging(true)}>
-        Another desk
-      </Button>
+      <May what="lead">
+        <Button size="small" onClick={() => setChanging(true)}>
+          Another desk
+        </Button>
+      </May>
     </Stack>
   );
 }

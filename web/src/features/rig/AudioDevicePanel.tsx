@@ -5,6 +5,7 @@ import { ApiError, type AudioDevice, api } from "../../api/client";
 import { useMachine } from "../../api/live";
 import { useDevices, useDeviceTerms, useShow } from "../../api/queries";
 import { BLOCKS_FRAMES, type DeviceWish, kilohertz, lanesOf, lossCount, lossWords, stateWords, wishFor } from "../../model/audioDevice";
+import { May } from "../../ui/May";
 import { useNotice } from "../../ui/notice";
 import { Choice } from "./fields";
 
@@ -80,9 +81,11 @@ export function AudioDevicePanel() {
       ))}
       {wish && (
         <Box sx={{ display: "flex", gap: 1, my: 1 }}>
-          <Button size="small" variant="contained" disabled={pending} onClick={() => choose(wish)}>
-            Open it
-          </Button>
+          <May what="lead">
+            <Button size="small" variant="contained" disabled={pending} onClick={() => choose(wish)}>
+              Open it
+            </Button>
+          </May>
           <Button size="small" color="inherit" onClick={() => setWish(null)}>
             Leave it
           </Button>

@@ -5,6 +5,7 @@ import { ApiError, api } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
 import { useTemplates } from "../../api/queries";
 import { DialogButton } from "../../ui/DialogButton";
+import { May } from "../../ui/May";
 import { useNotice } from "../../ui/notice";
 
 /** A rig with its patch, without the show's names: kept, to begin other shows with. */
@@ -62,14 +63,16 @@ function Kept() {
       {templates.data?.map((template) => (
         <Box key={template.id} sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}>
           <Box sx={{ flex: 1 }}>{template.name}</Box>
-          <Button
-            size="small"
-            color="error"
-            aria-label={`Delete template ${template.name}`}
-            onClick={() => (deleting === template.id ? remove(template.id) : setDeleting(template.id))}
-          >
-            {deleting === template.id ? "Delete it for good" : "Delete"}
-          </Button>
+          <May what="lead">
+            <Button
+              size="small"
+              color="error"
+              aria-label={`Delete template ${template.name}`}
+              onClick={() => (deleting === template.id ? remove(template.id) : setDeleting(template.id))}
+            >
+              {deleting === template.id ? "Delete it for good" : "Delete"}
+            </Button>
+          </May>
         </Box>
       ))}
     </>

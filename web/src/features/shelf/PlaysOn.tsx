@@ -1,13 +1,15 @@
-import { Button, TextField } from "@mui/material";
+import { Box, Button, TextField } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type ListedShow } from "../../api/client";
+import { useMay } from "../../api/may";
 import { useNotice } from "../../ui/notice";
 
 const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
 /** The day that a show plays on; a click opens it for writing. */
 export function PlaysOn({ show }: { show: ListedShow }) {
+  const operates = useMay("operate");
   const [typed, setTyped] = useState<string | null>(null);
   const client = useQueryClient();
   const { say } = useNotice();
@@ -39,6 +41,7 @@ export function PlaysOn({ show }: { show: ListedShow }) {
       />
     );
   const words = show.date ? day.format(new Date(`${show.date}T12:00:00`)) : "no day yet";
+  if (!operates) return <Box sx={{ color: show.date ? "text.primary" : "text.secondary" }}>{words}</Box>;
   return (
     <Button
       size="small"

@@ -131,14 +131,18 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
         {number}
       </Typography>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Button
-          color="inherit"
-          size="small"
-          onClick={onOpen}
-          sx={{ fontWeight: 700, p: 0, minHeight: phone ? 44 : 24, minWidth: 0, textAlign: "left" }}
-        >
-          {song.title}
-        </Button>
+        {operates ? (
+          <Button
+            color="inherit"
+            size="small"
+            onClick={onOpen}
+            sx={{ fontWeight: 700, p: 0, minHeight: phone ? 44 : 24, minWidth: 0, textAlign: "left" }}
+          >
+            {song.title}
+          </Button>
+        ) : (
+          <strong>{song.title}</strong>
+        )}
         <Typography color="text.secondary" sx={{ fontSize: 13 }}>
           {song.bpm === null ? "no click" : `${song.bpm} bpm in ${song.beats_per_bar}`}, {clock(song.length_frames / song.sample_rate_hz)} ·{" "}
           {song.roles.join(", ")}
