@@ -25,6 +25,21 @@ module Loomshuttle
         plan(show, patching, keep, desk)
       end
 
+      # Others stay on the stage than now, while the desk is on the recorder: one plan from the one to the other, with
+      # the way home of a swing that had them stay from the start.
+      #
+      # @return [SwingPlan, Refusal]
+      def to_recorder_anew(show, keep:, desk: nil)
+        back = to_stage(show, desk: desk)
+        return to_recorder(show, keep: keep, desk: desk) if back.is_a?(Refusal)
+
+        forth = to_recorder(back.edit.apply(show), keep: keep, desk: desk)
+        return forth if forth.is_a?(Refusal)
+
+        again = SwingPlan.there(show, edits: [*back.edits, *forth.edits], desk: desk)
+        (again.is_a?(SwingPlan) && again.edit.apply(show).patch == show.patch) ? nothing_to_turn : again
+      end
+
       # @return [SwingPlan, Refusal]
       def to_stage(show, desk: nil)
         refusal = refuse_desk(show, desk)

@@ -66,7 +66,7 @@ module Loomshuttle
       # @return [Array<String>]
       def words(show)
         named = ->(channels) { Words::Runs.names(channels.map { |channel| "#{show.label(channel)} (#{source(show, channel)})" }, 8) }
-        [turning(show), relaid(show),
+        [turning(show), relaid(show), returning(show),
           ("#{Words::Runs.capital(named[stays])} #{(stays.size == 1) ? "stays" : "stay"} on the stage." if stays.any?),
           ("It would silence #{named[silences]}: #{(silences.size == 1) ? "its block" : "their blocks"} cannot be opened on this model." if silences.any?),
           *remaining(show, named),
@@ -89,9 +89,17 @@ module Loomshuttle
       def source(show, channel) = show.rows[Signal::Sources.channels(show)[channel]]&.name || "no source"
 
       def turning(show)
-        return "No channel turns." if turns.empty?
+        return (returned(show).any? ? nil : "No channel turns.") if turns.empty?
 
         "#{Words::Runs.capital(Words::Runs.channels(show, turns))} #{(turns.size == 1) ? "turns" : "turn"} to the #{to}."
+      end
+
+      # Channels that are on the recorder and are to be heard from the stage while the others stay there.
+      def returned(show) = stays.select { |channel| Signal::Feed.of(show, channel) == :recorder }
+
+      def returning(show)
+        back = returned(show)
+        "#{Words::Runs.capital(Words::Runs.channels(show, back))} #{(back.size == 1) ? "comes" : "come"} back to the stage." if back.any?
       end
 
       # Slots beside the channels' own: a second set, return lanes.

@@ -84,7 +84,10 @@ module Loomshuttle
           end
 
           def swing_plan(now, to, keep, desk)
-            (to == "recorder") ? Soundcheck::Swing.to_recorder(now, keep: keep, desk: desk) : Soundcheck::Swing.to_stage(now, desk: desk)
+            return Soundcheck::Swing.to_stage(now, desk: desk) unless to == "recorder"
+
+            turned = now.swung.swung? && Soundcheck::Swing.without(now.swung, desk) != now.swung
+            turned ? Soundcheck::Swing.to_recorder_anew(now, keep: keep, desk: desk) : Soundcheck::Swing.to_recorder(now, keep: keep, desk: desk)
           end
         end
       end

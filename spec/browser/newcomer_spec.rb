@@ -53,6 +53,12 @@ RSpec.describe "The newcomer's first five minutes" do
     accordion = page.find("[data-track='9'] [aria-label='Accordion at the desk']")
     @installation.wait("the accordion from disk") { accordion["aria-valuenow"].to_i > -40 }
     page.assert_selector("[data-track='9'] [aria-label='Accordion in the file']:not([aria-valuenow='-60'])")
+    # Somebody steps up to a microphone meanwhile: his channel alone comes back.
+    page.within("section[aria-label=Swing]") { page.find("label", text: "Narrator").click }
+    page.assert_selector("[data-testid='plan-anew']", text: "Channel 12 comes back to the stage.")
+    page.click_button("Turn only these")
+    page.assert_selector("[data-track='12']", text: "stage")
+    page.assert_selector("[data-track='9']", text: "recorder")
     page.click_button("Swing back to the stage")
     page.assert_selector("header[data-feed=stage]")
     page.within("header") { page.click_button("Stop") }

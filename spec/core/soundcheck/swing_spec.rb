@@ -41,6 +41,27 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
     end
   end
 
+  # While the desk is on the recorder somebody else may step up to a microphone: for every desk that ships.
+  desks.product([[["desk/channel/3"], []], [[], ["desk/channel/3"]], [["desk/channel/1"], ["desk/channel/8"]]]).each do |profile, (first, then_kept)|
+    it "lets others stay than #{first.size} at first: #{profile.name}, then #{then_kept.size}" do
+      before = hall(profile.name)
+      swung = described_class.to_recorder(before, keep: first).edit.apply(before)
+      plan = described_class.to_recorder_anew(swung, keep: then_kept)
+      after = plan.edit.apply(swung)
+      expect(plan.proved).to be(true)
+      expect(after).to eq(described_class.to_recorder(before, keep: then_kept).edit.apply(before))
+      expect(described_class.to_stage(after).edit.apply(after)).to eq(before)
+      expect(plan.words(swung).join).to include("Channel #{then_kept.first[/\d+/]} comes back to the stage.") if then_kept.any?
+      expect(plan.words(swung).join).to match(/Channel #{first.first[/\d+/]} turns? to the recorder/) if first.any?
+    end
+  end
+
+  it "turns nothing where the same stay, and turns as ever where nothing is turned yet" do
+    kept = described_class.to_recorder(show, keep: ["desk/channel/12"]).edit.apply(show)
+    expect(described_class.to_recorder_anew(kept, keep: ["desk/channel/12"])).to be_a(Loomshuttle::Refusal)
+    expect(described_class.to_recorder_anew(show, keep: ["desk/channel/12"]).edit.apply(show)).to eq(kept)
+  end
+
   it "lays a second set once and turns by the switch alone" do
     before = hall("rack-20")
     after = described_class.to_recorder(before).edit.apply(before)

@@ -195,9 +195,10 @@ export const usePreview = (what: object | null) => {
   });
 };
 
-export const useSwingPlan = (to: "recorder" | "stage", keep: string[], desk: string | null) =>
+export const useSwingPlan = (to: "recorder" | "stage", keep: string[], desk: string | null, enabled = true) =>
   useOfShow<SwingPlan>(["show", "swing", to, keep, desk], `swing?to=${to}&keep=${enc(keep.join(","))}${desk ? `&desk=${desk}` : ""}`, {
     retry: false,
+    enabled,
   });
 
 /**

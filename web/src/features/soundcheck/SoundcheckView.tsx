@@ -105,6 +105,35 @@ function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null 
           {harms ? `${words} all the same` : words}
         </Button>
       )}
+      {operates && onRecorder && <KeepOthers key={show.keep.join()} show={show} desk={desk?.id ?? null} />}
+    </Box>
+  );
+}
+
+/** While the desk is on the recorder: who steps up to a microphone meanwhile, said before it is done. */
+function KeepOthers({ show, desk }: { show: Show; desk: string | null }) {
+  const now = show.keep.filter((channel) => show.tracks.some((track) => track.channel === channel));
+  const [keep, setKeep] = useState(now);
+  const same = keep.length === now.length && keep.every((channel) => now.includes(channel));
+  const plan = useSwingPlan("recorder", keep, desk, !same);
+  const swing = useShowCommand("swing");
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <KeepChoice show={show} desk={desk} keep={keep} onKeep={setKeep} />
+      {!same && (
+        <>
+          <Box data-testid="plan-anew" sx={{ fontSize: 14, mb: 1 }}>
+            {plan.error?.message ?? plan.data?.words.join(" ")}
+          </Box>
+          <Button
+            variant="outlined"
+            disabled={!plan.data}
+            onClick={() => plan.data && swing({ to: "recorder", version: plan.data.version, keep, ...(desk ? { desk } : {}) })}
+          >
+            Turn only these
+          </Button>
+        </>
+      )}
     </Box>
   );
 }
