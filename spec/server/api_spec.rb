@@ -215,7 +215,7 @@ RSpec.describe "The server" do
   describe "fields and mixes" do
     it "are read slot by slot and line by line, and refused where there are none" do
       slot = get("#{@installation.show}/fields/desk/output").last["slots"].first
-      expect(slot).to include("takes" => "main 1", "arrives" => "Main L (main 1)", "tap" => "post-fader")
+      expect(slot).to include("takes" => "Main L (main 1)", "arrives" => "Main L (main 1)", "tap" => "post-fader")
       expect(get("#{@installation.show}/mixes").last).to include("name" => "desk/bus/1", "label" => "Booth wedge (bus 1)")
       expect(get("#{@installation.show}/mixes/desk/bus/1").last["lines"].first).to include("carries" => "Hurdy-gurdy", "level_db" => -12.0)
       expect(get("#{@installation.show}/fields/desk/toaster")).to match([422, include("error" => include("message" => include("desk/toaster")))])
