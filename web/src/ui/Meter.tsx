@@ -51,10 +51,23 @@ export function Meter({ peakDbfs, heldDbfs, label, height = 12 }: Props) {
 /** The scale over a column of meters in dBFS, at the lines that they have. */
 export function MeterScale() {
   return (
-    <Box aria-hidden sx={{ position: "relative", height: 16, fontSize: 12, color: "text.secondary", lineHeight: "16px" }}>
+    <Box
+      aria-hidden
+      sx={{
+        position: "relative",
+        height: 16,
+        fontSize: 12,
+        color: "text.secondary",
+        lineHeight: "16px",
+        // Where it is narrow the marks would run into each other.
+        containerType: "inline-size",
+        "@container (max-width: 110px)": { "& [data-mark='-40']": { display: "none" } },
+      }}
+    >
       {SCALE_DBFS.map((mark) => (
         <Box
           key={mark}
+          data-mark={mark}
           component="span"
           sx={{
             position: "absolute",
