@@ -10,6 +10,7 @@ import { Loom } from "../../ui/loom/Loom";
 import { useNotice } from "../../ui/notice";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useSettled } from "../../ui/useSettled";
+import { useTouch } from "../../ui/useWidth";
 import { MixLevels } from "./MixLevels";
 import { PlaceSettings } from "./PlaceSettings";
 import { RunsPanel } from "./RunsPanel";
@@ -29,6 +30,7 @@ interface Props {
 const NO_DESK = "There is no desk in this rig yet. Add one on the Rig step.";
 const EMPTY = "The input list is empty. Write it as a sheet under Input list, or bring it in as CSV there.";
 const REST_LOOKING = "Point at any place to follow its thread.";
+const REST_TOUCH = "Tap any place to follow its thread. Drag a thread from knot to knot, or tap both ends; a swipe scrolls.";
 const REST = "Point at any place to follow its thread. Drag a thread from place to place, or click both ends; ? lists the keys.";
 
 /** One loom of the patch, what is said under it, and the runs over it. */
@@ -62,6 +64,7 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
   // While a take runs a stray key takes nothing off.
   const recording = useFrame((frame) => frame.engine?.recording != null);
   const operates = useMay("operate");
+  const touch = useTouch();
   const [mix, setMix] = useState<string | null>(null);
   const mend = operates && dead ? why.data?.mend : null;
   const refused = preview.error instanceof ApiError ? preview.error : null;
@@ -109,7 +112,7 @@ export function LoomFace({ loom: name, desk, label, lit, shown, onShown, runsOpe
               ? { label: mend.label, onMend: () => cure({ key: mend.key }) }
               : undefined
         }
-        rest={operates ? REST : REST_LOOKING}
+        rest={!operates ? REST_LOOKING : touch ? REST_TOUCH : REST}
       >
         {operates && <PlaceSettings at={asked} mix={mix} onMix={setMix} />}
       </ThreadSentence>

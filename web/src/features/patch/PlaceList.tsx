@@ -1,11 +1,10 @@
-import ChevronRight from "@mui/icons-material/ChevronRight";
-import { Alert, Box, Button, ButtonBase, MenuItem, TextField } from "@mui/material";
+import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
 import { useEffect, useMemo, useState } from "react";
 import type { Finding, Knot, Loom } from "../../api/client";
 import { useMay } from "../../api/may";
 import { useLoom, useShow, useShowCommand, useTrace, useWhy } from "../../api/queries";
 import { threadAndMistakes } from "../../model/loom";
-import { FindingCard } from "../../ui/findings/FindingCard";
+import { FoundLine } from "../../ui/findings/FoundLine";
 import { Swatch } from "../../ui/Swatch";
 
 interface Props {
@@ -99,45 +98,29 @@ interface LineProps {
 }
 
 function PlaceLine({ knot, carries, findings, open, onOpen }: LineProps) {
-  const worst = findings.some(({ severity }) => severity === "stop") ? "error.main" : "warning.main";
   return (
     <Box role="listitem" data-place={knot.id} sx={{ borderBottom: 1, borderColor: "divider" }}>
-      <ButtonBase
-        onClick={onOpen}
-        aria-expanded={open}
-        sx={{
-          width: "100%",
-          minHeight: 44,
-          gap: 1,
-          font: "inherit",
-          fontSize: 14.5,
-          justifyContent: "flex-start",
-          textAlign: "left",
-        }}
+      <FoundLine
+        findings={findings}
+        open={open}
+        onOpen={onOpen}
+        head={
+          <>
+            <Box sx={{ width: 6, height: 32, flexShrink: 0 }}>
+              {knot.row !== null && <Swatch colour={knot.colour} stitch={knot.stitch} />}
+            </Box>
+            <Box sx={{ minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+              {knot.id.startsWith("list/") ? `${knot.number} ${knot.label}` : knot.label}
+              {knot.name && !knot.label.includes(knot.name) && `, ${knot.name}`}
+              <Box component="span" sx={{ color: "text.secondary" }}>
+                {carries && ` · ${carries}`}
+              </Box>
+            </Box>
+          </>
+        }
       >
-        <Box sx={{ width: 6, height: 32, flexShrink: 0 }}>{knot.row !== null && <Swatch colour={knot.colour} stitch={knot.stitch} />}</Box>
-        <Box sx={{ flex: 1, minWidth: 0, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {knot.id.startsWith("list/") ? `${knot.number} ${knot.label}` : knot.label}
-          {knot.name && !knot.label.includes(knot.name) && `, ${knot.name}`}
-          <Box component="span" sx={{ color: "text.secondary" }}>
-            {carries && ` · ${carries}`}
-          </Box>
-        </Box>
-        {findings.length > 0 && (
-          <Box component="span" sx={{ color: worst, fontWeight: 700, fontSize: 13 }}>
-            {findings.length === 1 ? "1 finding" : `${findings.length} findings`}
-          </Box>
-        )}
-        <ChevronRight fontSize="small" sx={{ transform: open ? "rotate(90deg)" : "none", color: "text.secondary" }} />
-      </ButtonBase>
-      {open && (
-        <Box sx={{ pb: 1 }}>
-          <Way id={knot.id} live={knot.row !== null || knot.id.startsWith("list/")} />
-          {findings.map((finding) => (
-            <FindingCard key={finding.key} finding={finding} />
-          ))}
-        </Box>
-      )}
+        <Way id={knot.id} live={knot.row !== null || knot.id.startsWith("list/")} />
+      </FoundLine>
     </Box>
   );
 }

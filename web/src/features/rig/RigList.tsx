@@ -1,10 +1,9 @@
-import ChevronRight from "@mui/icons-material/ChevronRight";
-import { Box, ButtonBase, Typography } from "@mui/material";
+import { Box, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import type { Device, Finding, Rig } from "../../api/client";
 import { useShow } from "../../api/queries";
 import { clockWords, lanesText, nameOf, portName } from "../../model/rig";
-import { FindingCard } from "../../ui/findings/FindingCard";
+import { FoundLine } from "../../ui/findings/FoundLine";
 
 /** The gear where there is no room for its map, or nobody may change it: each piece with its clock, its cables and what is found at it. */
 export function RigList({ rig, lit }: { rig: Rig; lit: string[] }) {
@@ -43,52 +42,40 @@ interface Props {
 }
 
 function DeviceLine({ rig, device, findings, open, onOpen }: Props) {
-  const worst = findings.some(({ severity }) => severity === "stop") ? "error.main" : "warning.main";
   const way = rig.clock.ways[device.id];
   return (
     <Box role="listitem" data-gear={device.id} sx={{ borderBottom: 1, borderColor: "divider" }}>
-      <ButtonBase
-        onClick={onOpen}
-        aria-expanded={open}
-        sx={{ width: "100%", minHeight: 52, gap: 1, font: "inherit", justifyContent: "flex-start", textAlign: "left" }}
+      <FoundLine
+        findings={findings}
+        open={open}
+        onOpen={onOpen}
+        head={
+          <Box sx={{ minWidth: 0, py: 0.75 }}>
+            <Box sx={{ fontWeight: 700 }}>{device.name}</Box>
+            <Box sx={{ color: device.rate_hz === null || device.clock_arrives ? "text.secondary" : "error.main", fontSize: 13 }}>
+              {[device.profile_label, clockWords(device)].filter(Boolean).join(" · ")}
+            </Box>
+          </Box>
+        }
       >
-        <Box sx={{ flex: 1, minWidth: 0 }}>
-          <Box sx={{ fontWeight: 700, fontSize: 14.5 }}>{device.name}</Box>
-          <Box sx={{ color: device.rate_hz === null || device.clock_arrives ? "text.secondary" : "error.main", fontSize: 13 }}>
-            {[device.profile_label, clockWords(device)].filter(Boolean).join(" · ")}
-          </Box>
-        </Box>
-        {findings.length > 0 && (
-          <Box component="span" sx={{ color: worst, fontWeight: 700, fontSize: 13 }}>
-            {findings.length === 1 ? "1 finding" : `${findings.length} findings`}
-          </Box>
-        )}
-        <ChevronRight fontSize="small" sx={{ transform: open ? "rotate(90deg)" : "none", color: "text.secondary" }} />
-      </ButtonBase>
-      {open && (
-        <Box sx={{ pb: 1.25, fontSize: 14 }}>
-          {way && way.length > 1 && <Box sx={{ mb: 0.5 }}>Clock: {way.map((id) => nameOf(rig, id)).join(" ← ")}</Box>}
-          {device.ports.map((port) => (
-            <PortLine
-              key={port.name}
-              rig={rig}
-              end={`${device.id}/${port.name}`}
-              name={port.label}
-              mode={port.modes.length > 1 ? port.mode : ""}
-            />
+        {way && way.length > 1 && <Box sx={{ mb: 0.5 }}>Clock: {way.map((id) => nameOf(rig, id)).join(" ← ")}</Box>}
+        {device.ports.map((port) => (
+          <PortLine
+            key={port.name}
+            rig={rig}
+            end={`${device.id}/${port.name}`}
+            name={port.label}
+            mode={port.modes.length > 1 ? port.mode : ""}
+          />
+        ))}
+        {rig.plugs
+          .filter(({ from, to }) => from === device.id || to === device.id)
+          .map(({ from, to }) => (
+            <Box key={`${from}>${to}`} sx={{ color: "text.secondary" }}>
+              {from === device.id ? `${nameOf(rig, to)} is plugged in here` : `plugged in at ${nameOf(rig, from)}`}
+            </Box>
           ))}
-          {rig.plugs
-            .filter(({ from, to }) => from === device.id || to === device.id)
-            .map(({ from, to }) => (
-              <Box key={`${from}>${to}`} sx={{ color: "text.secondary" }}>
-                {from === device.id ? `${nameOf(rig, to)} is plugged in here` : `plugged in at ${nameOf(rig, from)}`}
-              </Box>
-            ))}
-          {findings.map((finding) => (
-            <FindingCard key={finding.key} finding={finding} />
-          ))}
-        </Box>
-      )}
+      </FoundLine>
     </Box>
   );
 }
