@@ -15,6 +15,7 @@ require "support/fingers"
 require "support/installation"
 require_relative "../boot/core"
 require_relative "../demo/lanterns"
+require_relative "timing"
 require_relative "large_rig"
 
 module Loomshuttle
@@ -33,17 +34,9 @@ module Loomshuttle
       document.addEventListener("DOMContentLoaded", look);
     JS
 
+    extend Timing
+
     module_function
-
-    def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-    def median(values) = values.sort[values.size / 2]
-    def p95(values) = values.sort[(values.size * 0.95).floor]
-
-    def timed
-      began = now_s
-      yield
-      (now_s - began) * 1000
-    end
 
     # An installation with its front door open, and a way to let devices in.
     def open_house(*services, lanes: nil)

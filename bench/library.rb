@@ -11,23 +11,16 @@ require "support/installation"
 require "support/wav_files"
 require_relative "../boot/server"
 require_relative "../demo/lanterns"
+require_relative "timing"
 
 module Loomshuttle
   # Each figure is the median of many, taken by turns where two are compared.
   module LibraryBench
     TURNS = 60
 
+    extend Timing
+
     module_function
-
-    def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-    def median(values) = values.sort[values.size / 2]
-    def p95(values) = values.sort[(values.size * 0.95).floor]
-
-    def timed
-      began = now_s
-      yield
-      (now_s - began) * 1000
-    end
 
     def installation(*processes)
       folder = Dir.mktmpdir("loomshuttle-bench")

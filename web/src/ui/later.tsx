@@ -9,7 +9,8 @@ const AGAIN_MS = 1000;
 
 /**
  * A part of the page that is fetched when it is needed. Where it cannot be, it is tried again until it can: meanwhile
- * the page says that the server is away. Where the server has been given a newer page, that one is opened. `wide` parts are of no use to a phone, and not fetched ahead there.
+ * the page says that the server is away. Where the server has been given a newer page, that one is opened. `wide` parts
+ * are of no use to a phone, and not fetched ahead there.
  */
 export function later<Props>(load: Load<Props>, { wide = false } = {}) {
   ahead.push({ load, wide });
