@@ -21,6 +21,12 @@ RSpec.describe "Letting others in" do
   def phone = @phone ||= Capybara::Session.new(:device).tap { |session| Fingers.new(session, width: 390, height: 844) }
   def url = "https://127.0.0.2:#{@installation.services.ports["door"]}/"
 
+  def read_qr(selector)
+    picture = File.join(@folder, "qr.png")
+    page.find(selector).native.save_screenshot(picture)
+    Open3.capture2("zbarimg", "-q", "--raw", picture, err: File::NULL).first.strip
+  end
+
   def enter(code, name)
     phone.fill_in("Code", with: code)
     phone.fill_in("What this device is called", with: name)
@@ -31,8 +37,8 @@ RSpec.describe "Letting others in" do
     page.visit("#{@installation.address}/")
     page.click_button("Let others in")
     page.assert_text(url)
-    page.find("img[alt='The page, as a QR code']").native.save_screenshot(File.join(@folder, "qr.png"))
-    expect(Open3.capture2("zbarimg", "-q", "--raw", File.join(@folder, "qr.png"), err: File::NULL).first.strip).to eq(url)
+    # The picture is fetched and the dialog fades in: read until it can be.
+    @installation.wait("the QR code") { read_qr("img[alt='The page, as a QR code']") == url }
     page.click_button("Show a code")
     code = page.find("[role=status] .figures", text: /\A\d{6}\z/).text
     phone.visit("#{url}shows/1/capture")

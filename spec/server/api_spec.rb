@@ -15,7 +15,11 @@ RSpec.describe "The server" do
     @installation.wait("engine and desk") do
       @installation.api("get", "/api/ribbon").first == 200 && @installation.engine(do: "status").dig("device", "state") == "running"
     end
+    @begun = show_file
   end
+
+  # Each example begins with the same show, whatever another left in it: they run in any order.
+  before { @installation.perform(lanterns) unless show_file == @begun }
 
   after(:all) do
     @installation.stop
@@ -24,6 +28,8 @@ RSpec.describe "The server" do
 
   def get(path) = @installation.api("get", path)
   def post(path, body = {}) = @installation.api("post", path, body)
+  def lanterns = File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))
+  def show_file = get("#{@installation.show}/file").last
   def version = get(@installation.show).last["version"]
   def edit_show(during_take: false, **edit) = post("#{@installation.show}/edits", {version: version, edit: edit, during_take: during_take})
 
@@ -209,7 +215,7 @@ RSpec.describe "The server" do
     sender.join
     @installation.start("server")
     expect(get(@installation.show).last["rows"].map { |row| row["name"] }.uniq.size).to eq(1)
-    @installation.perform(File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
+    @installation.perform(lanterns)
   end
 
   describe "fields and mixes" do
@@ -269,7 +275,7 @@ RSpec.describe "The server" do
       take = @installation.wait("the take") { get("#{@installation.show}/takes").last["takes"].find { |one| one["id"] == id && one["state"] == "closed" } }
       expect(take["files"].map { |file| file["name"] }).to eq((1..8).map { |n| "Source #{n}" })
     ensure
-      @installation.perform(File.read(File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json")))
+      @installation.perform(lanterns)
       wait_for(32, 48_000)
     end
 
