@@ -10,6 +10,8 @@ gem "json", "~> 2.10"
 gem "json_schemer", "~> 2.5"
 gem "numo-linalg", "~> 0.1.7"
 gem "numo-narray", "~> 0.9.2"
+# From 0.5 on it pulls in numo-narray-alt beside numo-narray.
+gem "numo-pocketfft", "~> 0.4.1"
 gem "zeitwerk", "~> 2.6.18"
 
 # file systems and, through the same ffi, ALSA

@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Linecheck
+    # A verdict in the words of the stage: what was found, and what to look at.
+    #
+    #   Said.of(show, "list/row/7", verdict)   # => ["It came in on lane 8.", "That is the place of 8 Overhead R: ..."]
+    module Said
+      module_function
+
+      # @param verdict [Verdict]
+      # @return [Array<String>] first what was found, then each thing to do or to look at
+      def of(show, row, verdict)
+        case verdict.place
+        when "right" then ["It came in on lane #{verdict.lane}, where it belongs.", *verdict.faults.map { |fault| fault(show, row, fault) }]
+        when "elsewhere" then ["It came in on lane #{verdict.lane}.", elsewhere(show, row, verdict.lane)]
+        when "nothing" then ["Nothing arrived.", Suspect.of(show, row)]
+        else ["Skipped."]
+        end
+      end
+
+      def elsewhere(show, row, lane)
+        other, socket, own = Way.row_of(show, lane), Way.socket_of(show, lane), show.patch.plugs[row]
+        return "The plan has nothing on that lane." unless socket
+        return "That is #{place(show, socket)}; the plan has it plugged in nowhere." unless own
+        return "That is #{place(show, socket)}, where the plan has nothing; it should be at #{place(show, own)}." unless other && other != row
+
+        "That is the place of #{title(show, other)}. Plugs #{numbers(show, own, socket)} look swapped."
+      end
+
+      def fault(show, _row, fault)
+        case fault[:kind]
+        when "clipped" then "It clipped: turn the preamp down."
+        when "low" then "It is very low: turn the preamp up, and look at the pad."
+        when "hum" then "It hums at #{fault[:hz]} Hz, #{fault[:over_db]} dB over the noise: look at the cable's screen, the DI's ground lift and dimmers beside it."
+        when "polarity" then "Its polarity is opposite to #{title(show, fault[:row])}: turn one of the two round."
+        when "alike" then "The same is on #{Words::Runs.plural("lane", fault[:lanes])} #{Words::Runs.text(fault[:lanes])} too, where the plan has something else."
+        end
+      end
+
+      def title(show, row) = "#{show.rows[row]&.number} #{show.label(row)}".strip
+      def place(show, socket) = show.label(socket)
+
+      def numbers(show, one, other)
+        return "#{Endpoint.number(one)} and #{Endpoint.number(other)} at #{show.rig.devices[Endpoint.parse(one).device].name}" if Endpoint.parse(one).device == Endpoint.parse(other).device
+
+        "#{place(show, one)} and #{place(show, other)}"
+      end
+      private_class_method :elsewhere, :fault, :title, :place, :numbers
+    end
+  end
+end

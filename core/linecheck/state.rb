@@ -1,0 +1,96 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Linecheck
+    # A guided check as it stands: whose turn it is, in which order, and what was found of each source. Every
+    # page that looks at it sees the same.
+    #
+    #   State.new.begun(show).heard(show, arrival, who: "Ilse", at: "2026-11-26T18:02:11Z")
+    #
+    # listening  whether arrivals count
+    # order      "list", or "boxes": as the sockets stand on the boxes
+    # row        whose turn it is; nil before the first and after the last
+    # free       any source may come next: somebody walks the stage with one microphone
+    # verdicts   Verdict a row; those of rows that are gone are left out when it is read
+    # frame      device frame of the arrival that was judged last: none is judged twice
+    State = Value.of(listening: false, order: "list", row: nil, free: false, verdicts: {}.freeze, frame: -1)
+
+    class State
+      ORDERS = %w[list boxes].freeze
+
+      def self.from_data(data)
+        new(**data.slice("listening", "order", "row", "free", "frame").transform_keys(&:to_sym),
+          verdicts: data.fetch("verdicts", {}).transform_values { |verdict| Verdict.from_data(verdict) }.freeze)
+      end
+
+      def to_data = {**to_h, verdicts: verdicts.transform_values(&:to_data)}
+
+      # Begins, or goes on with the rest.
+      def begun(show) = with(listening: true, row: turn(show) || next_open(show, nil))
+      def stopped = with(listening: false)
+
+      # @return [Array<String>] rows in the order in which they come
+      def rows(show)
+        return show.rows.keys if order == "list"
+
+        show.rows.keys.sort_by.with_index { |row, at| box_order(show, row, at) }
+      end
+
+      # @return [Verdict, nil] nil while it is open, or where its way is another since
+      def verdict(show, row)
+        verdict = verdicts[row]
+        verdict if verdict && show.rows.key?(row) && verdict.way == Way.of(show, row).digest
+      end
+
+      # Whether it was found out, and its way is another since.
+      def overtaken?(show, row) = verdicts.key?(row) && verdict(show, row).nil?
+
+      # @return [String, nil] whose turn it is, if that row is still in the list
+      def turn(show) = (row if row && show.rows.key?(row))
+
+      # @param arrival [Ear::Arrival]
+      # @return [State] the same where nothing is to be judged
+      def heard(show, arrival, who:, at:)
+        return self if !listening || arrival.frame <= frame
+
+        now = with(frame: arrival.frame)
+        row = asked(show, arrival) or return now
+        now.judged(show, row, who: who, at: at, **Judge.of(show, row, arrival))
+      end
+
+      # @return [State] with what was found; where that is fine it is the next one's turn
+      def judged(show, row, who:, at:, place:, **found)
+        verdict = Verdict.new(place: place, way: Way.of(show, row).digest, who: who, at: at, **found)
+        after = with(verdicts: verdicts.merge(row => verdict).freeze, row: row)
+        (verdict.fine? || verdict.skipped?) ? after.with(row: after.next_open(show, row)) : after
+      end
+
+      # Opens sources again: their plugs were moved, or somebody wants to hear them once more.
+      def reopened(rows) = with(verdicts: verdicts.except(*rows).freeze, row: rows.first)
+
+      # @return [String, nil] the first behind it that is open; from the top again, those that were skipped last
+      def next_open(show, after)
+        all = rows(show)
+        behind = after ? all.rotate((all.index(after) || -1) + 1) : all
+        behind -= [after] if after
+        behind.find { |one| verdict(show, one).nil? } || behind.find { |one| !verdict(show, one).fine? && !verdict(show, one).skipped? } ||
+          (behind.find { |one| verdict(show, one).skipped? } if after.nil?)
+      end
+
+      private
+
+      # Whom an arrival is about: whose turn it is, or, where anybody may come, whose lane it came in on.
+      def asked(show, arrival)
+        return turn(show) unless free
+
+        Way.row_of(show, arrival.lane)
+      end
+
+      def box_order(show, row, at)
+        socket = show.patch.plugs[row] or return [1, 0, 0, at]
+        place = Endpoint.parse(socket)
+        [0, show.rig.devices.keys.index(place.device) || 0, place.number, at]
+      end
+    end
+  end
+end

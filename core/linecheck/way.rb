@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Linecheck
+    # The way that a source is to come by, as the plan has it: its socket, and the recorder's lanes on which
+    # it can be heard.
+    #
+    #   Way.of(show, "list/row/7")   # => Way(row: ..., socket: "box-a/mic/7", lanes: [7])
+    class Way < Value.of(:row, :socket, :lanes)
+      # A verdict holds as long as this is the same.
+      def digest = Digest::SHA256.hexdigest(JSON.generate([socket, lanes]))[0, 12]
+
+      class << self
+        # @param row [String] id
+        # @return [Way] lanes from 1, of the recorder that this show records with
+        def of(show, row) = all(show).fetch(row)
+
+        # @return [Hash{String => Way}] one a row, in the list's order
+        def all(show)
+          show.once(:ways) do
+            lanes = lanes(show).group_by(&:last).transform_values { |pairs| pairs.map(&:first) }
+            show.rows.keys.to_h { |row| [row, new(row: row, socket: show.patch.plugs[row], lanes: lanes.fetch(row, [].freeze))] }.freeze
+          end
+        end
+
+        # @return [String, nil] the microphone socket from which a lane comes, whatever is plugged in there
+        def socket_of(show, lane)
+          id = place(show, lane)
+          id && show.graph.line_back(id).reverse.find { |one| show.rig.present?(one) && Endpoint.parse(one).family == "mic" }
+        end
+
+        # @return [String, nil] the row that the plan has on a lane
+        def row_of(show, lane) = lanes(show).find { |number, _| number == lane }&.last
+
+        # @return [String, nil] id of the recorder's place of that lane
+        def place(show, lane)
+          recorder = recorder(show)
+          recorder && Endpoint.id(recorder, "lane-in", lane).then { |id| id if show.rig.present?(id) }
+        end
+
+        private
+
+        # The engine records one computer: that of the tracks, else the first there is.
+        def recorder(show)
+          show.tracks.values.first&.recorder || show.rig.devices.each_value.find { |device| show.rig.present?(Endpoint.id(device.id, "lane-in", 1)) }&.id
+        end
+
+        # @return [Array<Array(Integer, String)>] lane and the row that arrives on it
+        def lanes(show)
+          show.once(:lane_rows) do
+            (1..).lazy.map { |lane| [lane, place(show, lane)] }.take_while(&:last).filter_map do |lane, id|
+              row = show.graph.line_back(id).last
+              [lane, row] if show.rows.key?(row)
+            end.to_a.freeze
+          end
+        end
+      end
+    end
+  end
+end

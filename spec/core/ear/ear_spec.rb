@@ -1,0 +1,139 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/quiet_stage"
+require "open3"
+require "support/wav_files"
+
+RSpec.describe Loomshuttle::Ear do
+  let(:described) { Loomshuttle::Ear }
+
+  describe Loomshuttle::Ear::Arrivals do
+    it "hears a tap on its lane, at its sample and level, and hears nothing of a quiet stage" do
+      stage = QuietStage.new(lanes: 8, seconds: 3)
+      stroke = stage.stroke
+      from = stage.put(3, stroke, at_s: 1.5, peak_dbfs: -14)
+      (arrival, told_s), *more = stage.heard
+      expect(more).to eq([])
+      expect([arrival.lane, arrival.heard.size]).to eq([3, 1])
+      expect(arrival.heard.first).to have_attributes(peak_dbfs: be_within(0.1).of(-14), clipped: false)
+      expect(arrival.frame).to be_between(from, from + 48)
+      expect(told_s).to be < 0.3
+      expect(arrival.floor_dbfs).to be_within(2).of(-88 + 3.01)
+    end
+
+    it "takes the lane that began first where a neighbour's preamp is open as much further as bleed is softer" do
+      stage = QuietStage.new(lanes: 4, seconds: 3)
+      stroke = stage.stroke
+      stage.put(2, stroke, at_s: 1.2, peak_dbfs: -22)
+      stage.put(3, stroke, at_s: 1.2, peak_dbfs: -18, late_frames: 140)
+      expect(stage.heard.map { |arrival, _| [arrival.lane, arrival.heard.map(&:lane)] }).to eq([[2, [2, 3]]])
+    end
+
+    it "says how alike two lanes are, with delay and polarity" do
+      stage = QuietStage.new(lanes: 4, seconds: 3)
+      stroke = stage.stroke
+      stage.put(1, stroke, at_s: 1.2)
+      stage.put(2, stroke, at_s: 1.2, peak_dbfs: -20, inverted: true, late_frames: 37)
+      stage.put(4, stroke, at_s: 1.2, peak_dbfs: -14)
+      (arrival, _), = stage.heard
+      expect(arrival.on(2).like).to have_attributes(likeness: be > 0.9, delay_frames: 37, inverted: true)
+      expect(arrival.on(4).like).to have_attributes(likeness: be > 0.99, delay_frames: 0, inverted: false)
+    end
+
+    it "tells one that goes on from one that begins, and does not take the other's bleed for a tap" do
+      stage = QuietStage.new(lanes: 4, seconds: 4)
+      5.times { |n| stage.stroke.then { |stroke| [stage.put(1, stroke, at_s: 1 + n * 0.15), stage.put(2, stroke, at_s: 1 + n * 0.15, peak_dbfs: (n == 3) ? -30 : -48, late_frames: 200)] } }
+      stage.put(4, stage.stroke, at_s: 2.5)
+      expect(stage.heard.map { |arrival, _| arrival.lane }).to eq([1, 4])
+    end
+
+    it "begins anew where frames were lost, and does not put together what is apart" do
+      stage = QuietStage.new(lanes: 2, seconds: 2)
+      stage.put(1, stage.stroke(seconds: 0.015), at_s: 48 * 1024 / 48_000.0)
+      ear = described_class.new(lanes: 2, rate_hz: 48_000, block_frames: 1024)
+      told = (0...90).filter_map do |n|
+        frame = n * 1024 + ((n > 48) ? 50_000 : 0)
+        ear.hear(QuietStage::Block.new(frame, 1024, stage.samples[true, (n * 1024)...((n + 1) * 1024)]))
+      end
+      expect(told).to eq([])
+    end
+
+    it "names the lane of every tap on random stages, whatever the block, the lanes and the bleed" do
+      wrong = 24.times.filter_map do |seed|
+        lanes = 2 + seed % 15
+        stage = QuietStage.new(lanes: lanes, seconds: 2.2, rate_hz: [44_100, 48_000, 96_000][seed % 3], noise_dbfs: -90 + seed % 10, seed: seed)
+        lane = 1 + stage.pick(lanes)
+        stroke, at_s, peak_dbfs = stage.stroke, stage.any(0.9, 1.6), stage.any(-35, -3)
+        stage.put(lane, stroke, at_s: at_s, peak_dbfs: peak_dbfs)
+        [lane - 1, lane + 1].select { |other| other.between?(1, lanes) }
+          .each { |other| stage.put(other, stroke, at_s: at_s, peak_dbfs: peak_dbfs - stage.any(8, 25), late_frames: (stage.any(0.002, 0.012) * stage.rate_hz).round) }
+        heard = stage.heard(block_frames: [256, 512, 1000, 1024][seed % 4]).map { |arrival, told_s| [arrival.lane, told_s < 0.3] }
+        [seed, lane, heard] unless heard == [[lane, true]]
+      end
+      expect(wrong).to eq([])
+    end
+  end
+
+  describe Loomshuttle::Ear::Hum do
+    it "finds 50 and 60 Hz with their level, and none in noise or in a bass" do
+      found = [50, 60].map do |hz|
+        stage = QuietStage.new(lanes: 1, seconds: 0.8)
+        stage.hum(1, hz: hz, dbfs: -50, overtones: [1])
+        described_class.of(stage.samples[0, true], rate_hz: 48_000)
+      end
+      expect(found.map { |hum| [hum.hz, hum.level_dbfs.round] }).to eq([[50, -50], [60, -50]])
+      expect(found.map(&:over_db)).to all(be > 25)
+      quiet = QuietStage.new(lanes: 1, seconds: 0.8)
+      expect(described_class.of(quiet.samples[0, true], rate_hz: 48_000).over_db).to be < 6
+      quiet.hum(1, hz: 41.2, dbfs: -30)
+      expect(described_class.of(quiet.samples[0, true], rate_hz: 48_000).over_db).to be < 6
+    end
+
+    it "says nothing of what is too short, or of digital silence" do
+      expect(described_class.of(Numo::SFloat.zeros(48_000), rate_hz: 48_000)).to be_nil
+      expect(described_class.of(Numo::SFloat.new(20_000).rand, rate_hz: 48_000)).to be_nil
+    end
+
+    # Outside the project: the level that sox reads of the same file, in which there is little else.
+    it "agrees with sox about the level of the hum" do
+      stage = QuietStage.new(lanes: 1, seconds: 2)
+      stage.hum(1, hz: 50, dbfs: -40, overtones: [1])
+      Dir.mktmpdir do |folder|
+        path = File.join(folder, "hum.wav")
+        File.binwrite(path, WavFiles.riff(WavFiles.fmt(1, 1, 48_000, 24), WavFiles.chunk("data", QuietStage.bytes(stage.samples[0, true]))))
+        _, report, = Open3.capture3("sox", path, "-n", "stats")
+        rms_db = report[/RMS lev dB\s+(-[\d.]+)/, 1].to_f
+        expect(described_class.of(stage.samples[0, 0...48_000], rate_hz: 48_000).level_dbfs).to be_within(0.5).of(rms_db + 3.01)
+      end
+    end
+  end
+
+  describe Loomshuttle::Ear::Likeness do
+    # The plain sum, written down without any transform.
+    def plain(one, other, most)
+      energy = Math.sqrt((one**2).sum * (other**2).sum)
+      (-most..most).map { |delay|
+        sum = (0...one.size).sum { |at| (at + delay).between?(0, other.size - 1) ? one[at] * other[at + delay] : 0.0 }
+        [sum.abs / energy, delay, sum.negative?]
+      }.max_by(&:first)
+    end
+
+    it "is what the plain sum says, for any lengths and delays" do
+      12.times do |seed|
+        Numo::NArray.srand(seed)
+        one, other = Array.new(2) { Numo::DFloat.new(20 + seed * 7).rand_norm }
+        most = seed * 3
+        expect(described_class.of(one, other, most_frames: most).to_a.map { |value| value.is_a?(Float) ? value.round(9) : value })
+          .to eq(plain(one, other, [most, one.size - 1].min).map { |value| value.is_a?(Float) ? value.round(9) : value })
+      end
+    end
+  end
+
+  describe Loomshuttle::Ear::Clips do
+    it "takes three samples in a row at full scale for a clip, two not" do
+      two = Numo::SFloat[0, 1, 1, 0, -1, 0, 1, 0.5]
+      expect([described_class.any?(two), described_class.any?(Numo::SFloat[0, -1, -1, -1, 0]), described_class.any?(Numo::SFloat.zeros(4))]).to eq([false, true, false])
+    end
+  end
+end

@@ -1,0 +1,159 @@
+# frozen_string_literal: true
+
+require "core_helper"
+
+RSpec.describe Loomshuttle::Linecheck do
+  let(:demo) { show }
+  let(:state) { Loomshuttle::Linecheck::State.new }
+
+  # An arrival on these lanes, first the one where it came in: [lane, dBFS, likeness, inverted, delay].
+  def arrival(*lanes, frame: 1000, hum: nil, clipped: false)
+    heard = lanes.map do |lane, peak_dbfs, likeness, inverted, delay|
+      Loomshuttle::Ear::Heard.new(lane: lane, peak_dbfs: (peak_dbfs || -14).to_f, rise_db: 60.0, onset_frame: frame, clipped: clipped,
+        like: Loomshuttle::Ear::Likeness.new(likeness: likeness || 0.3, delay_frames: delay || 0, inverted: inverted || false))
+    end
+    Loomshuttle::Ear::Arrival.new(frame: frame, heard: heard, floor_dbfs: -85.0, hum: hum)
+  end
+
+  def hum(over_db, level_dbfs) = Loomshuttle::Ear::Hum.new(hz: 50, over_db: over_db, level_dbfs: level_dbfs)
+  def judged(row, arrival, show: demo) = Loomshuttle::Linecheck::Judge.of(show, row, arrival)
+  def said(row, arrival, show: demo) = Loomshuttle::Linecheck::Said.of(show, row, Loomshuttle::Linecheck::Verdict.new(way: "", who: "", at: "", **judged(row, arrival, show: show)))
+
+  describe Loomshuttle::Linecheck::Way do
+    it "knows socket and lanes of every row, also where nothing comes through, and the way back from a lane" do
+      expect(described_class.of(demo, "list/row/7")).to have_attributes(socket: "box-a/mic/7", lanes: [7])
+      unplugged = show(Loomshuttle::Edits::Plug.new(row: "list/row/7", socket: nil))
+      expect(described_class.of(unplugged, "list/row/7")).to have_attributes(socket: nil, lanes: [])
+      expect([described_class.row_of(demo, 8), described_class.socket_of(demo, 8), described_class.row_of(demo, 30), described_class.socket_of(demo, 900)]).to eq(["list/row/8", "box-a/mic/8", nil, nil])
+    end
+
+    it "has two lanes where a socket is laid to two, and another digest then" do
+      small = rack(slots: {"desk/card-send/2" => {from: "desk/channel/1", tap: "raw"}})
+      expect(described_class.of(small, "list/row/1").lanes).to eq([1, 2])
+      expect(described_class.of(rack, "list/row/1").digest).not_to eq(described_class.of(small, "list/row/1").digest)
+    end
+  end
+
+  describe Loomshuttle::Linecheck::Judge do
+    it "tells the right place, with each fault that can be heard there" do
+      {[[7]] => [], [[7, -50]] => ["low"], [[7], [8, -20, 0.8, true, 31]] => ["polarity"], [[7], [8, -20, 0.8, false, 31]] => [], [[7], [8, -20, 0.3, true]] => [],
+       [[7], [11, -15, 0.999]] => ["alike"], [[7], [11, -15, 0.999, false, 40]] => [], [[7], [11, -34, 0.999]] => []}.each do |lanes, kinds|
+        expect([lanes, judged("list/row/7", arrival(*lanes)).then { |found| [found[:place], found[:lane], found[:faults].map { |fault| fault[:kind] }] }]).to eq([lanes, ["right", 7, kinds]])
+      end
+      expect(judged("list/row/7", arrival([7], clipped: true, hum: hum(30, -50)))[:faults]).to eq([{kind: "clipped"}, {kind: "hum", hz: 50, over_db: 30, level_dbfs: -50}])
+      [hum(14, -50), hum(30, -80), nil].each { |one| expect(judged("list/row/7", arrival([7], hum: one))[:faults]).to eq([]) }
+    end
+
+    it "tells the wrong place, whatever bleeds into the right one" do
+      expect(judged("list/row/7", arrival([8, -14], [7, -34, 0.9, false, 90]))).to include(place: "elsewhere", lane: 8)
+    end
+
+    it "takes any of the lanes that a source is laid to for its own" do
+      small = rack(slots: {"desk/card-send/2" => {from: "desk/channel/1", tap: "raw"}})
+      expect(judged("list/row/1", arrival([2, -14], [1, -14.1, 1.0]), show: small)).to include(place: "right", faults: [])
+    end
+
+    it "says it in words, naming both ends" do
+      expect(said("list/row/7", arrival([8]))).to eq(["It came in on lane 8.", "That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped."])
+      expect(said("list/row/7", arrival([15])).last).to eq("That is Box A socket 15, where the plan has nothing; it should be at Box A socket 7.")
+      expect(said("list/row/7", arrival([7], [8, -20, 0.8, true, 31])).last).to eq("Its polarity is opposite to 8 Overhead R: turn one of the two round.")
+      expect(said("list/row/7", arrival([7], [11, -15, 0.999])).last).to eq("The same is on lane 11 too, where the plan has something else.")
+    end
+  end
+
+  describe Loomshuttle::Linecheck::Suspect do
+    it "names the first thing that the plan lacks, then what it cannot know" do
+      unplugged = Loomshuttle::Edits::Plug.new(row: "list/row/7", socket: nil)
+      unpowered = Loomshuttle::Edits::Power.new(sockets: ["box-a/mic/7"], on: false)
+      expect([show(unplugged), show(unpowered), show].map { |one| described_class.of(one, "list/row/7")[0, 45] })
+        .to eq(["The plan has it plugged in nowhere.", "Phantom power is off at Box A socket 7, and i", "The plan's way is whole, from Box A socket 7 "])
+      far = Loomshuttle::Edits::Plug.new(row: "list/row/7", socket: "desk/mic/30")
+      expect(described_class.of(show(far), "list/row/7")).to include("is laid to no lane of the recorder")
+    end
+  end
+
+  describe Loomshuttle::Linecheck::Repatch do
+    # With a true plug of its own: what is tapped as that row comes in at that socket.
+    def lanes_of_socket(show, socket) = (1..64).select { |lane| Loomshuttle::Linecheck::Way.socket_of(show, lane) == socket }
+
+    it "lets the slots follow where each lane chooses, so that every source keeps its lanes" do
+      small = rack(slots: {"desk/card-send/2" => {from: "desk/channel/2", tap: "raw"}})
+      mend = described_class.of(small, "list/row/1", 2)
+      after = mend.edit.apply(small)
+      expect([mend.label, after.patch.plugs.values_at("list/row/1", "list/row/2")]).to eq(["Patch it that way instead", ["desk/mic/2", "desk/mic/1"]])
+      expect(Loomshuttle::Linecheck::Way.all(after).transform_values(&:lanes)).to eq(Loomshuttle::Linecheck::Way.all(small).transform_values(&:lanes))
+      expect(lanes_of_socket(after, "desk/mic/2")).to eq([1])
+      expect(undo(mend.edit, small).apply(after)).to eq(small)
+    end
+
+    it "lets tracks change places where the desk patches in blocks, and takes a free one where nobody was planned" do
+      mend = described_class.of(demo, "list/row/7", 8)
+      after = mend.edit.apply(demo)
+      expect(mend.label).to eq("Plan it on lane 8")
+      expect(after.tracks.values.to_h { |track| [track.name, track.place] }.values_at("Overhead L", "Overhead R")).to eq(%w[rec/track/8 rec/track/7])
+      expect(undo(mend.edit, demo).apply(after)).to eq(demo)
+      moved = described_class.of(demo, "list/row/7", 15).edit.apply(demo)
+      expect(titles(moved) - titles(demo)).to eq(["Overhead L and Overhead R do not lie as a pair", "1 microphone without phantom power"])
+    end
+
+    it "says why it cannot be" do
+      expect([described_class.of(demo, "list/row/7", 30), described_class.of(demo, "list/row/7", 7)].map(&:why))
+        .to eq(["Lane 30 comes from no socket, so the patch cannot follow.", "It is planned at Box A socket 7 already."])
+    end
+
+    it "makes the plan agree with what was heard, for any two plugs on any desk" do
+      wrong = %w[rack-20 desk-32-compact desk-32 desk-48].product([1, 3, 8], [2, 7]).filter_map do |profile, one, other|
+        before = hall(profile)
+        mend = described_class.of(before, "list/row/#{one}", Loomshuttle::Linecheck::Way.of(before, "list/row/#{other}").lanes.first)
+        after = mend.is_a?(Loomshuttle::Refusal) ? before : mend.edit.apply(before)
+        # The source is really in the other's socket: does the plan now have it on the lane on which that one comes?
+        heard = lanes_of_socket(after, "desk/mic/#{other}")
+        [profile, one, other, heard] unless Loomshuttle::Linecheck::Way.of(after, "list/row/#{one}").lanes == heard && heard.any?
+      end
+      expect(wrong).to eq([])
+    end
+  end
+
+  describe Loomshuttle::Linecheck::State do
+    def heard(state, lane, frame:) = state.heard(demo, arrival([lane], frame: frame), who: "Ilse", at: "2026-11-26T18:00:00Z")
+
+    it "goes down the list, stays where something is wrong, and opens again what is about another way" do
+      begun = state.begun(demo)
+      now = heard(heard(begun, 1, frame: 10), 2, frame: 20)
+      expect([begun.row, now.row, now.verdict(demo, "list/row/1").fine?]).to eq(["list/row/1", "list/row/3", true])
+      wrong = heard(now, 4, frame: 30)
+      expect([wrong.row, wrong.verdict(demo, "list/row/3").place, wrong.verdict(demo, "list/row/3").fine?]).to eq(["list/row/3", "elsewhere", false])
+      again = heard(wrong, 3, frame: 40)
+      expect(again.row).to eq("list/row/4")
+      replugged = show(Loomshuttle::Edits::Plug.new(row: "list/row/1", socket: "box-a/mic/13"))
+      expect([again.verdict(replugged, "list/row/1"), again.overtaken?(replugged, "list/row/1"), again.next_open(replugged, "list/row/12")]).to eq([nil, true, "list/row/1"])
+    end
+
+    it "judges no arrival twice, none while it does not listen, and none of a row that is gone" do
+      begun = state.begun(demo)
+      now = heard(begun, 1, frame: 10)
+      expect([heard(now, 2, frame: 10), heard(now.stopped, 2, frame: 20)]).to eq([now, now.stopped])
+      expect(now.with(row: "list/row/gone").heard(demo, arrival([2], frame: 20), who: "", at: "").verdicts.keys).to eq(["list/row/1"])
+    end
+
+    it "takes whoever comes, when anybody may" do
+      free = state.with(free: true).begun(demo)
+      now = heard(heard(free, 5, frame: 10), 3, frame: 20)
+      expect([now.verdicts.keys, now.verdicts.values.map(&:place), now.row]).to eq([%w[list/row/5 list/row/3], %w[right right], "list/row/4"])
+      expect(heard(now, 30, frame: 30).verdicts.size).to eq(2)
+    end
+
+    it "goes on with the rest, skipped ones last, and ends when all are done" do
+      done = (1..12).reduce(state.begun(demo)) { |now, n| (n == 4) ? now.judged(demo, "list/row/4", who: "", at: "", place: "skipped") : heard(now, n, frame: n) }
+      expect([done.row, done.stopped.begun(demo).row]).to eq([nil, "list/row/4"])
+      expect(heard(done.stopped.begun(demo), 4, frame: 99).row).to be_nil
+    end
+
+    it "goes in the order of the boxes when told to, and comes back the same through data" do
+      moved = show(Loomshuttle::Edits::Plug.new(row: "list/row/12", socket: "box-a/mic/16"), Loomshuttle::Edits::Plug.new(row: "list/row/1", socket: nil))
+      expect(state.with(order: "boxes").rows(moved).values_at(0, 10, 11)).to eq(["list/row/2", "list/row/12", "list/row/1"])
+      now = heard(heard(state.begun(demo), 1, frame: 10), 9, frame: 20)
+      expect(Loomshuttle::Linecheck::State.from_data(JSON.parse(JSON.generate(now.to_data)))).to eq(now)
+    end
+  end
+end
