@@ -13,7 +13,7 @@ end
 if $PROGRAM_NAME == __FILE__
   $stdout.sync = true
   data = File.expand_path(ENV.fetch("LOOMSHUTTLE_DATA"))
-  shared = Loomshuttle::Deck::Shared.new(ENV.fetch("LOOMSHUTTLE_RINGS"))
+  shared = Loomshuttle::Rings::Shared.new(ENV.fetch("LOOMSHUTTLE_RINGS"))
   player = Loomshuttle::Deck::Player.new(-> { shared.play }, -> { shared.clock })
   Loomshuttle::Deck::Control.new(player, path: File.join(data, "run/deck.sock"), programs: Loomshuttle::Deck::Programs.new(data), shared: shared,
     memory_path: File.join(data, "run/deck.json"))

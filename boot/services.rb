@@ -57,6 +57,7 @@ module Loomshuttle
     def commands
       {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => [*real_time, "bundle", "exec", "ruby", "boot/engine.rb"],
        "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
+       "ear" => ["nice", "-n", "5", "bundle", "exec", "ruby", "boot/earshot.rb"],
        "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"],
        "door" => ["bundle", "exec", "ruby", "boot/front_door.rb"],
        "worker" => ["nice", "-n", "10", "bundle", "exec", "ruby", "boot/worker.rb"]}

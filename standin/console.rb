@@ -9,7 +9,7 @@ module Loomshuttle
       GAIN_DB = (-12.0..60.0)
       FADER_DB = (-90.0..10.0)
 
-      attr_reader :show, :gains_db, :faders_db, :mutes
+      attr_reader :show, :gains_db, :faders_db, :mutes, :simulation
 
       # @param show [Show] the rig, and the patch to begin with
       def initialize(show)
@@ -17,7 +17,11 @@ module Loomshuttle
         @gains_db = Hash.new(0.0)
         @faders_db = Hash.new(0.0)
         @mutes = Hash.new(false)
+        @simulation = Simulation.new
       end
+
+      # @return [Show] as it sounds: with plugs and lanes where they really are
+      def sounding = @simulation.sounding(@show)
 
       # Sets another rig, input list and patch up: gear was carried in or out. Controls go on.
       #
@@ -26,6 +30,8 @@ module Loomshuttle
         return "a stage needs a desk with a card" unless staged.rig.first_of("desk")&.family("card-send")
 
         @show = staged
+        # Of sources that are gone nothing is wrong any more.
+        @simulation = @simulation.with(tap: nil, planted: @simulation.planted.select { |one| [one.row, *(one.other unless one.other.empty?)].all? { |row| staged.rows.key?(row) } }.freeze)
         @checksum = nil
       end
 
@@ -54,6 +60,34 @@ module Loomshuttle
         return "there is no #{channel}" unless @show.rig.present?(channel)
 
         @mutes[channel] = (on == 1)
+        nil
+      end
+
+      # The band is silent, or plays again.
+      def quiet(on)
+        @simulation = @simulation.with(quiet: on == 1, tap: nil)
+        nil
+      end
+
+      def tap(row)
+        return "there is no source #{row}" unless @show.rows.key?(row)
+        return "nobody can be heard tapping while the band plays" unless @simulation.quiet
+
+        @simulation = @simulation.with(tap: Simulation::Tap.new(row))
+        nil
+      end
+
+      def plant(kind, row, other)
+        planted = @simulation.plant(@show, kind, row, other)
+        return planted if planted.is_a?(String)
+
+        @simulation = planted
+        nil
+      end
+
+      # All of them with an empty kind.
+      def unplant(kind, row)
+        @simulation = kind.empty? ? @simulation.with(planted: [].freeze) : @simulation.without(kind, row)
         nil
       end
 

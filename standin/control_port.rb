@@ -20,6 +20,11 @@ module Loomshuttle
     #   /sum    ,i      answers /state/sum ,ss (Patch::Scene#checksum, Show::GearSum), then /ok
     #   /dump   ,iii    id first count   answers /state/count ,i (how many entries there are),
     #                   then those entries as /state/... messages, then /ok
+    #   /quiet  ,ii     id on                        nobody plays, as in a line check
+    #   /tap    ,is     id row                       somebody scratches there
+    #   /plant  ,isss   id kind row other            a fault of Simulation::FAULTS; other only for a swap
+    #   /unplant ,iss   id kind row                  it is mended; all are, with an empty kind
+    #   /planted ,i     answers /state/quiet ,i and /state/planted ,sss, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
     #
     # A search, `/find ,i id` to the multicast group of Runtime::SearchGroup, is answered from this
@@ -33,7 +38,11 @@ module Loomshuttle
                  "/fader" => :fader,
                  "/mute" => :mute,
                  "/turn" => :turn,
-                 "/power" => :power}.freeze
+                 "/power" => :power,
+                 "/quiet" => :quiet,
+                 "/tap" => :tap,
+                 "/plant" => :plant,
+                 "/unplant" => :unplant}.freeze
       METERS_FOR_S = 5
       private_constant :ACTIONS, :METERS_FOR_S
 
@@ -100,6 +109,7 @@ module Loomshuttle
         when "/stage" then return stage(*arguments)
         when "/sum" then reply(to, "/state/sum", @console.checksum, @console.gear_sum)
         when "/dump" then dump(*arguments, to)
+        when "/planted" then tell_simulation(@console.simulation, to)
         when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
         else
           action = ACTIONS[address] or return "there is no #{address}"
@@ -120,6 +130,11 @@ module Loomshuttle
         refused = @console.restage(@codec.parse(@parts.sort.map(&:last).join.force_encoding("UTF-8")))
         @changed.call unless refused
         refused
+      end
+
+      def tell_simulation(simulation, to)
+        reply(to, "/state/quiet", simulation.quiet ? 1 : 0)
+        simulation.planted.each { |fault| reply(to, "/state/planted", fault.kind, fault.row, fault.other) }
       end
 
       # A part of the state: a whole one at once would overrun whoever asks.

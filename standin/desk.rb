@@ -62,8 +62,12 @@ module Loomshuttle
       private
 
       def fill_inputs(routing, frame, returns)
-        @now.musicians&.store(through_preamps(routing, @band.block(frame, @frames)[routing.musicians, true]))
+        @now.musicians&.store(through_preamps(routing, played(routing, frame)))
         returns ? @now.returns.store(Numo::SFloat.cast(returns.transpose) / FULL_SCALE) : @now.returns.store(0)
+      end
+
+      def played(routing, frame)
+        routing.stage ? routing.stage.block(@band, frame, @frames) : @band.block(frame, @frames)[routing.musicians, true]
       end
 
       # Music is made of whole steps already.

@@ -12,8 +12,9 @@ module Loomshuttle
       attr_reader :channel_rows, :card_rows, :shown_rows, :heard_rows, :heard_ids, :musician_gain, :fader_gain, :pre_levels, :post_levels, :mix_ways, :musicians, :size
 
       # @param console [Console]
-      def initialize(console)
-        @show = console.show
+      # @param sounds [Stage::Sounds, nil] nil where nothing is ever simulated
+      def initialize(console, sounds = nil)
+        @show = console.sounding
         @desk = @show.rig.first_of("desk")
         @console = console
         lay_out
@@ -23,9 +24,11 @@ module Loomshuttle
         @heard_rows = @heard_ids.map { |id| row_of(id, nil) }
         @shown_rows = [*(channels_at...faders_at), *(mixes_at...size), *@heard_rows]
         read_controls
+        @stage = Stage.new(console.simulation, @rows, @musicians, sounds) if sounds && !console.simulation.none?
       end
 
-      attr_reader :channels, :mixes
+      # stage is nil where nothing is simulated: the band alone.
+      attr_reader :channels, :mixes, :stage
 
       # First rows of each part of the table.
       def musicians_at = 1

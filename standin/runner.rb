@@ -51,11 +51,16 @@ module Loomshuttle
 
       def set_up
         @audio&.close
-        @band = Band.new(sample_rate_hz: @console.show.sample_rate_hz) unless @rate_hz == @console.show.sample_rate_hz
-        @rate_hz = @console.show.sample_rate_hz
+        make_sounds(@console.show.sample_rate_hz) unless @rate_hz == @console.show.sample_rate_hz
         @shape = shape
         @audio = AudioPort.new(path: @card_path, rate_hz: @rate_hz, lanes: @shape.last, block_frames: BLOCK_FRAMES)
-        @desk = Desk.new(@band, frames: BLOCK_FRAMES).tap { |desk| desk.routing = Routing.new(@console) }
+        @desk = Desk.new(@band, frames: BLOCK_FRAMES).tap { |desk| desk.routing = Routing.new(@console, @sounds) }
+      end
+
+      def make_sounds(rate_hz)
+        @rate_hz = rate_hz
+        @band = Band.new(sample_rate_hz: rate_hz)
+        @sounds = Stage::Sounds.new(rate_hz)
       end
 
       def shape = [BLOCK_FRAMES, @console.card_lanes]
@@ -79,7 +84,7 @@ module Loomshuttle
 
       # A desk of another shape is set up by the block loop, between two blocks.
       def changed
-        @desk.routing = Routing.new(@console) if @shape == shape
+        @desk.routing = Routing.new(@console, @sounds) if @shape == shape
         @unsaved = true
       end
 

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Deck
+  module Rings
     # The rings and the clock page as the engine has made them; opened anew whenever the engine
     # made new ones, away while there is none.
     class Shared
@@ -11,14 +11,14 @@ module Loomshuttle
         @lock = Mutex.new
       end
 
-      # @return [Rings::PlayRing, nil]
-      def play = @lock.synchronize { newest("play", Rings::PlayRing) }
-      # @return [Rings::CaptureRing, nil]
-      def capture = @lock.synchronize { newest("capture", Rings::CaptureRing) }
+      # @return [PlayRing, nil]
+      def play = @lock.synchronize { newest("play", PlayRing) }
+      # @return [CaptureRing, nil]
+      def capture = @lock.synchronize { newest("capture", CaptureRing) }
 
-      # @return [Rings::ClockPage::Reading, nil] nil also when the engine has stood still
+      # @return [ClockPage::Reading, nil] nil also when the engine has stood still
       def clock
-        reading = @lock.synchronize { newest("clock", Rings::ClockPage) }&.read
+        reading = @lock.synchronize { newest("clock", ClockPage) }&.read
         reading if reading && Process.clock_gettime(Process::CLOCK_MONOTONIC) - reading.mono_s < STILL_S
       end
 

@@ -1,0 +1,74 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Earshot
+    # Reads the capture ring as long as somebody wants to know, and keeps the newest arrivals. A reader like
+    # any other: what it is too slow for it misses, and says so; the engine does not notice.
+    #
+    #   hearing.wanted(5.0)   # for so many seconds
+    #   hearing.turn          # from a loop
+    #   hearing.told          # => {listening: true, arrivals: [...]}
+    class Hearing
+      # Arrivals are told in a ring of their own: whoever was away for a moment finds them.
+      KEPT = 16
+      private_constant :KEPT
+
+      # @param ring [#call] => Rings::CaptureRing, nil while there is none
+      # @param clock [#call] => seconds, monotonic
+      def initialize(ring, clock: -> { Process.clock_gettime(Process::CLOCK_MONOTONIC) })
+        @ring, @clock = ring, clock
+        @until_s = -Float::INFINITY
+        @arrivals = []
+        @missed_blocks = 0
+      end
+
+      # @param seconds [Numeric] 0 ends it
+      def wanted(seconds) = @until_s = @clock.call + seconds
+
+      def listening? = @clock.call < @until_s
+
+      # Reads what is new.
+      #
+      # @return [Boolean] whether something arrived
+      def turn
+        return forget unless listening?
+
+        ring = @ring.call or return forget
+        begin_on(ring) unless ring.equal?(@read)
+        before = @arrivals.size
+        while (block = @reader.read)
+          hear(block)
+        end
+        @arrivals.size > before || false
+      ensure
+        @arrivals.shift while @arrivals.size > KEPT
+      end
+
+      # @return [Hash] listening, ready (whether each lane's floor is known), missed_blocks, arrivals as data
+      def told
+        {listening: listening? && !@read.nil?, ready: @ear&.floors&.ready? || false, missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
+      end
+
+      private
+
+      def forget
+        @read = @reader = @ear = nil
+        false
+      end
+
+      def begin_on(ring)
+        @read = ring
+        @reader = ring.reader
+        @missed_seen = 0
+        @ear = Ear::Arrivals.new(lanes: ring.lanes, rate_hz: ring.rate_hz, block_frames: ring.block_frames)
+      end
+
+      def hear(block)
+        arrival = @ear.hear(block)
+        @missed_blocks += @reader.missed_blocks - @missed_seen
+        @missed_seen = @reader.missed_blocks
+        @arrivals << arrival.to_data if arrival
+      end
+    end
+  end
+end
