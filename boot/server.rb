@@ -40,6 +40,8 @@ module Loomshuttle
         changes.on("devices") { |said| known[:hub].dismiss(said[:id]) }
         told(changes, parts)
         live(lines, parts)
+        parts.merge!(check_lines: Actions::CheckLines.new(**parts.slice(:linechecks, :workspaces, :on_air, :clock)))
+        parts[:ears] = LineListener.new(parts[:ear], check: parts[:check_lines], **parts.slice(:linechecks, :on_air)).start
         behind_the_door(App.new(**parts, **actions(parts)), data, parts[:devices])
       end
 
@@ -54,12 +56,14 @@ module Loomshuttle
         songs = Store::Songs.new(database, changes)
         {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
-         on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes)}
+         on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),
+         linechecks: Store::Linechecks.new(database, changes)}
       end
 
       def lines(data, environment, desk_address)
         {engine: Links::ControlLink.new(File.join(data, "run/engine.sock"), who: "the audio engine"),
          deck: Links::ControlLink.new(File.join(data, "run/deck.sock"), who: "the deck"),
+         ear: Links::ControlLink.new(File.join(data, "run/ear.sock"), who: "the ear"),
          desk_link: Links::DeskLink.new(desk_address),
          search: Links::DeskSearch.new(network: environment.fetch("LOOMSHUTTLE_DESK_NETWORK", Runtime::SearchGroup::LOOPBACK))}
       end
@@ -86,7 +90,7 @@ module Loomshuttle
         # Another server process may have been told of another desk.
         changes.on("desk_address", Changes::MISSED) { aim(parts) }
         changes.on("show", "on_air", Changes::MISSED) { parts[:desk].nudge }
-        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
+        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", "linecheck", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
         changes.on("show", "takes", "session", "on_air", "library", Changes::MISSED) { watch.nudge }
         parts[:desk].on_change { watch.nudge }
         changes.listen
@@ -122,6 +126,7 @@ module Loomshuttle
          keep_shows: keep_shows(parts, landing),
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
+         simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air)),
          listen: Actions::Listen.new(**parts.slice(:takes, :takes_folder))}
       end
 

@@ -2,7 +2,7 @@
 
 module Loomshuttle
   module Earshot
-    # How the ear is spoken to: {"do": "listen", "seconds": 5} again and again for as long as it is wanted;
+    # How the ear is spoken to: {"do": "listen", "for_s": 5} again and again for as long as it is wanted;
     # whoever subscribed is told each arrival at once, and ten times a second that it is there.
     class Control
       # A block of 1,024 frames comes every 21 ms.
@@ -26,7 +26,7 @@ module Loomshuttle
       private
 
       def act(request)
-        @hearing.wanted(request["seconds"]) if request["do"] == "listen"
+        @hearing.wanted(request["for_s"], anew: request["anew"]) if request["do"] == "listen"
         @hearing.told
       end
 

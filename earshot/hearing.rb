@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "securerandom"
+
 module Loomshuttle
   module Earshot
     # Reads the capture ring as long as somebody wants to know, and keeps the newest arrivals. A reader like
@@ -23,7 +25,11 @@ module Loomshuttle
       end
 
       # @param seconds [Numeric] 0 ends it
-      def wanted(seconds) = @until_s = @clock.call + seconds
+      # @param anew [Boolean] whether floors and arrivals of before are forgotten: another check begins
+      def wanted(seconds, anew: false)
+        @anew = true if anew
+        @until_s = @clock.call + seconds
+      end
 
       def listening? = @clock.call < @until_s
 
@@ -34,19 +40,17 @@ module Loomshuttle
         return forget unless listening?
 
         ring = @ring.call or return forget
-        begin_on(ring) unless ring.equal?(@read)
+        begin_on(ring) if @anew || !ring.equal?(@read)
         before = @arrivals.size
         while (block = @reader.read)
           hear(block)
         end
-        @arrivals.size > before || false
-      ensure
-        @arrivals.shift while @arrivals.size > KEPT
+        (@arrivals.size > before).tap { @arrivals.shift while @arrivals.size > KEPT }
       end
 
       # @return [Hash] listening, ready (whether each lane's floor is known), missed_blocks, arrivals as data
       def told
-        {listening: listening? && !@read.nil?, ready: @ear&.floors&.ready? || false, missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
+        {listening: listening? && !@read.nil?, ready: (!@anew && @ear&.floors&.ready?) || false, missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
       end
 
       private
@@ -57,6 +61,8 @@ module Loomshuttle
       end
 
       def begin_on(ring)
+        @arrivals = [] if @anew
+        @anew = false
         @read = ring
         @reader = ring.reader
         @missed_seen = 0
@@ -67,7 +73,7 @@ module Loomshuttle
         arrival = @ear.hear(block)
         @missed_blocks += @reader.missed_blocks - @missed_seen
         @missed_seen = @reader.missed_blocks
-        @arrivals << arrival.to_data if arrival
+        @arrivals << arrival.with(id: SecureRandom.uuid).to_data if arrival
       end
     end
   end

@@ -5,28 +5,32 @@ module Loomshuttle
     # A guided check as it stands: whose turn it is, in which order, and what was found of each source. Every
     # page that looks at it sees the same.
     #
-    #   State.new.begun(show).heard(show, arrival, who: "Ilse", at: "2026-11-26T18:02:11Z")
+    #   State.new.begun(show, "Ilse").heard(show, arrival, at: "2026-11-26T18:02:11Z")
     #
     # listening  whether arrivals count
     # order      "list", or "boxes": as the sockets stand on the boxes
     # row        whose turn it is; nil before the first and after the last
+    # who        whoever began it: by whom the ear's verdicts are
     # free       any source may come next: somebody walks the stage with one microphone
     # verdicts   Verdict a row; those of rows that are gone are left out when it is read
-    # frame      device frame of the arrival that was judged last: none is judged twice
-    State = Value.of(listening: false, order: "list", row: nil, free: false, verdicts: {}.freeze, frame: -1)
+    # judged_ids  of the last arrivals: none is judged twice, whoever brings it again
+    State = Value.of(listening: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, judged_ids: [].freeze)
 
     class State
       ORDERS = %w[list boxes].freeze
+      # More than an ear keeps.
+      IDS_KEPT = 32
+      private_constant :IDS_KEPT
 
       def self.from_data(data)
-        new(**data.slice("listening", "order", "row", "free", "frame").transform_keys(&:to_sym),
+        new(**data.slice("listening", "order", "row", "who", "free").transform_keys(&:to_sym), judged_ids: data.fetch("judged_ids", []).freeze,
           verdicts: data.fetch("verdicts", {}).transform_values { |verdict| Verdict.from_data(verdict) }.freeze)
       end
 
       def to_data = {**to_h, verdicts: verdicts.transform_values(&:to_data)}
 
       # Begins, or goes on with the rest.
-      def begun(show) = with(listening: true, row: turn(show) || next_open(show, nil))
+      def begun(show, who = "") = with(listening: true, who: who, row: turn(show) || next_open(show, nil))
       def stopped = with(listening: false)
 
       # @return [Array<String>] rows in the order in which they come
@@ -50,10 +54,10 @@ module Loomshuttle
 
       # @param arrival [Ear::Arrival]
       # @return [State] the same where nothing is to be judged
-      def heard(show, arrival, who:, at:)
-        return self if !listening || arrival.frame <= frame
+      def heard(show, arrival, at:)
+        return self if !listening || judged_ids.include?(arrival.id)
 
-        now = with(frame: arrival.frame)
+        now = with(judged_ids: [*judged_ids, arrival.id].last(IDS_KEPT).freeze)
         row = asked(show, arrival) or return now
         now.judged(show, row, who: who, at: at, **Judge.of(show, row, arrival))
       end

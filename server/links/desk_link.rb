@@ -103,6 +103,23 @@ module Loomshuttle
           raise Failed, "what the desk says that it has could not be read whole"
         end
 
+        # A simulated stage only: what is silent and planted there.
+        #
+        # @return [Array(Boolean, Array<Hash>)] quiet; kind, row and other of each fault
+        # @raise [Failed]
+        def simulation
+          quiet, planted = false, []
+          request("/planted") do |message|
+            case message.address
+            when "/state/quiet" then quiet = message.to_a.first == 1
+            when "/state/planted" then planted << %i[kind row other].zip(message.to_a).to_h
+            end
+          end
+          [quiet, planted]
+        end
+
+        def simulate(address, *arguments) = request(address, *arguments)
+
         private
 
         # Where microphones are plugged is the stage's business: only a simulated one can be

@@ -12,7 +12,7 @@ RSpec.describe Loomshuttle::Linecheck do
       Loomshuttle::Ear::Heard.new(lane: lane, peak_dbfs: (peak_dbfs || -14).to_f, rise_db: 60.0, onset_frame: frame, clipped: clipped,
         like: Loomshuttle::Ear::Likeness.new(likeness: likeness || 0.3, delay_frames: delay || 0, inverted: inverted || false))
     end
-    Loomshuttle::Ear::Arrival.new(frame: frame, heard: heard, floor_dbfs: -85.0, hum: hum)
+    Loomshuttle::Ear::Arrival.new(id: "arrival #{frame}", frame: frame, heard: heard, floor_dbfs: -85.0, hum: hum)
   end
 
   def hum(over_db, level_dbfs) = Loomshuttle::Ear::Hum.new(hz: 50, over_db: over_db, level_dbfs: level_dbfs)
@@ -115,12 +115,12 @@ RSpec.describe Loomshuttle::Linecheck do
   end
 
   describe Loomshuttle::Linecheck::State do
-    def heard(state, lane, frame:) = state.heard(demo, arrival([lane], frame: frame), who: "Ilse", at: "2026-11-26T18:00:00Z")
+    def heard(state, lane, frame:) = state.heard(demo, arrival([lane], frame: frame), at: "2026-11-26T18:00:00Z")
 
     it "goes down the list, stays where something is wrong, and opens again what is about another way" do
-      begun = state.begun(demo)
+      begun = state.begun(demo, "Ilse")
       now = heard(heard(begun, 1, frame: 10), 2, frame: 20)
-      expect([begun.row, now.row, now.verdict(demo, "list/row/1").fine?]).to eq(["list/row/1", "list/row/3", true])
+      expect([begun.row, now.row, now.verdict(demo, "list/row/1").then { |one| [one.fine?, one.who] }]).to eq(["list/row/1", "list/row/3", [true, "Ilse"]])
       wrong = heard(now, 4, frame: 30)
       expect([wrong.row, wrong.verdict(demo, "list/row/3").place, wrong.verdict(demo, "list/row/3").fine?]).to eq(["list/row/3", "elsewhere", false])
       again = heard(wrong, 3, frame: 40)
@@ -133,7 +133,7 @@ RSpec.describe Loomshuttle::Linecheck do
       begun = state.begun(demo)
       now = heard(begun, 1, frame: 10)
       expect([heard(now, 2, frame: 10), heard(now.stopped, 2, frame: 20)]).to eq([now, now.stopped])
-      expect(now.with(row: "list/row/gone").heard(demo, arrival([2], frame: 20), who: "", at: "").verdicts.keys).to eq(["list/row/1"])
+      expect(now.with(row: "list/row/gone").heard(demo, arrival([2], frame: 20), at: "").verdicts.keys).to eq(["list/row/1"])
     end
 
     it "takes whoever comes, when anybody may" do

@@ -1,0 +1,37 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Api
+      # The guided line check, and what can be planted on a simulated stage.
+      module Linecheck
+        def self.registered(app)
+          app.get("#{SHOW}/linecheck") { json check_view(linechecks.of(workspace.id)) }
+          app.post("#{SHOW}/linecheck") do
+            kept = @check_lines.call(workspace.id, given, author.who)
+            ears.begin_anew if given["do"] == "start"
+            json check_view(kept)
+          end
+          app.post("#{SHOW}/linecheck/mend") { check_mend(given["row"]) }
+          app.get("#{SHOW}/simulation") { json @simulate.now(workspace.id) }
+          app.post("#{SHOW}/simulation") { json @simulate.call(workspace.id, given) }
+          app.helpers Helpers
+        end
+
+        # What only these routes need.
+        module Helpers
+          def check_view(kept) = Views::Linecheck.of(kept, show, ears.state)
+
+          def check_mend(row)
+            verdict = linechecks.of(workspace.id).state.verdict(show, row)
+            unless verdict&.place == "elsewhere"
+              raise BadInput.new(field: "row", value: row, allowed: "a source that came in elsewhere; look again")
+            end
+
+            edited("Patch as it was heard") { |now| Loomshuttle::Linecheck::Repatch.of(now, row, verdict.lane).then { |way| way.is_a?(Refusal) ? way : way.edit } }
+          end
+        end
+      end
+    end
+  end
+end

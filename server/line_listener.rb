@@ -1,0 +1,61 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    # Asks the ear to listen as long as the show on air has a check that listens, and gives what it hears to
+    # that check. Several servers on one database may all do it: an arrival is judged once, by its id.
+    class LineListener
+      # The ear stops by itself when nobody asks any more.
+      LEASE_S = 5
+      ASK_S = 1.0
+      private_constant :LEASE_S, :ASK_S
+
+      # @param ear [Links::ControlLink]
+      # @param linechecks [Store::Linechecks]
+      # @param on_air [Store::OnAir]
+      # @param check [Actions::CheckLines]
+      def initialize(ear, linechecks:, on_air:, check:)
+        @ear, @linechecks, @on_air, @check = ear, linechecks, on_air, check
+        @seen = Set.new
+        @told = Thread::Queue.new
+      end
+
+      def start
+        @ear.on_frame { @told << true if fresh.any? && @told.empty? }
+        Runtime::Loop.start("ear's lease", pause_s: ASK_S, retry_s: ASK_S) { ask }
+        Runtime::Loop.start("line check", retry_s: 0.5) { take }
+        self
+      end
+
+      # @return [Hash] what pages show of the ear
+      def state = {answers: @ear.answers?, **(@ear.last("ear") || {}).slice("listening", "ready", "missed_blocks").transform_keys(&:to_sym)}
+
+      # Asks at once, for whoever has just begun. What was heard before counts for nothing.
+      def begin_anew
+        fresh.each { |one| @seen << one["id"] }
+        ask(anew: true)
+      end
+
+      private
+
+      def ask(anew: false)
+        id = @on_air.show_id
+        @ear.ask(do: "listen", for_s: LEASE_S, anew: anew) if id && @linechecks.of(id).state.listening
+      rescue Runtime::Gone
+        # Pages show that it does not answer.
+        nil
+      end
+
+      def fresh = @ear.last("ear").to_h.fetch("arrivals", []).reject { |one| @seen.include?(one["id"]) }
+
+      # What comes while no check listens is nobody's.
+      def take
+        @told.pop
+        heard = fresh
+        id = @on_air.show_id
+        @check.heard(id, heard.map { |one| Loomshuttle::Ear::Arrival.from_data(one) }) if id && heard.any?
+        @seen.merge(heard.map { |one| one["id"] })
+      end
+    end
+  end
+end

@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Views
+      # A guided line check as every page shows it.
+      module Linecheck
+        module_function
+
+        # @param kept [Store::Linechecks::Kept]
+        # @param show [Show]
+        # @param ear [Hash] LineListener#state
+        def of(kept, show, ear)
+          state = kept.state
+          {version: kept.version, listening: state.listening, order: state.order, free: state.free, turn: state.turn(show), ear: ear,
+           rows: state.rows(show).map { |id| row(state, show, id) }}
+        end
+
+        def row(state, show, id)
+          verdict, way = state.verdict(show, id), Loomshuttle::Linecheck::Way.of(show, id)
+          {id: id, number: show.rows[id].number, name: show.label(id), socket: way.socket && show.label(way.socket), lanes: way.lanes,
+           state: standing(state, show, id, verdict), verdict: verdict && found(show, id, verdict)}
+        end
+
+        def standing(state, show, id, verdict)
+          return state.overtaken?(show, id) ? "again" : "open" unless verdict
+
+          verdict.fine? ? "fine" : (verdict.skipped? ? "skipped" : "wrong")
+        end
+
+        def found(show, id, verdict)
+          said = Loomshuttle::Linecheck::Said.of(show, id, verdict)
+          {place: verdict.place, lane: verdict.lane, peak_dbfs: verdict.peak_dbfs, faults: verdict.faults.map { |fault| fault[:kind] }, said: said, who: verdict.who, at: verdict.at,
+           other: (Loomshuttle::Linecheck::Way.row_of(show, verdict.lane) if verdict.place == "elsewhere"), mend: mend(show, id, verdict)}
+        end
+
+        # What the plan can do about it: a button's words, or why there is none.
+        def mend(show, id, verdict)
+          return nil unless verdict.place == "elsewhere"
+
+          way = Loomshuttle::Linecheck::Repatch.of(show, id, verdict.lane)
+          way.is_a?(Refusal) ? {label: nil, why: way.why} : {label: way.label, why: nil}
+        end
+        private_class_method :row, :standing, :found, :mend
+      end
+    end
+  end
+end

@@ -1,0 +1,106 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/installation"
+require_relative "../../boot/server"
+
+# The guided check through all parts: a tap on the simulated stage, desk, card, engine, ring, ear, server, database.
+RSpec.describe "The line check" do
+  before(:all) do
+    @folder = Dir.mktmpdir("loomshuttle")
+    @installation = Installation.new(@folder).start("standin", "engine", "ear", "server")
+    @installation.perform(show_of_demo)
+    @installation.wait("engine and desk") { api("get", "simulation").last["simulated"] && @installation.engine(do: "status").dig("device", "state") == "running" }
+  end
+
+  after(:all) do
+    @installation.stop
+    FileUtils.rm_rf(@folder)
+  end
+
+  after do
+    check("stop")
+    simulate(do: "unplant")
+    simulate(do: "quiet", on: false)
+  end
+
+  def show_of_demo = Loomshuttle::Demo.show(Loomshuttle::Demo.mended)
+  def api(method, path, body = nil, headers = {}) = @installation.api(method, "#{@installation.show}/#{path}", body, headers)
+  def check(wish, **more) = api("post", "linecheck", {do: wish, **more}, {"x-who" => "Ilse"})
+  def simulate(**wish) = api("post", "simulation", wish).tap { |status, answer| raise answer.to_s unless status == 200 }
+  def row(number) = "list/row/#{number}"
+  def now = api("get", "linecheck").last
+  def verdict(number) = now["rows"].find { |one| one["id"] == row(number) }["verdict"]
+
+  def begin_check
+    simulate(do: "quiet", on: true)
+    check("again", rows: (1..12).map { |n| row(n) })
+    check("start")
+    @installation.wait("the ear", seconds: 30) { now["ear"].values_at("answers", "listening", "ready") == [true, true, true] }
+  end
+
+  # Taps until it was heard: a machine that is busy may lose a block of the card, and what lies about it is not put together.
+  def tap(number, about: number)
+    before = verdict(about)
+    5.times do
+      simulate(do: "tap", row: row(number))
+      return @installation.wait("a verdict on #{about}", seconds: 5) { verdict(about).then { |one| one if one && one != before } }
+    rescue RuntimeError
+      next
+    end
+    raise "#{number} was not heard: #{now}"
+  end
+
+  it "goes from source to source as they are tapped, each found at its place by whoever began it" do
+    begin_check
+    expect([tap(1), tap(2)]).to all(include("place" => "right", "faults" => [], "who" => "Ilse", "peak_dbfs" => be_within(1).of(-14)))
+    expect(now.slice("turn", "listening")).to eq("turn" => row(3), "listening" => true)
+  end
+
+  it "names both ends of a swap, and is right again with the plan mended as it was heard, or with the plugs" do
+    begin_check
+    simulate(do: "plant", kind: "swap", row: row(7), other: row(8))
+    check("turn", row: row(7))
+    expect(tap(7)).to include("place" => "elsewhere", "lane" => 8, "other" => row(8), "said" => ["It came in on lane 8.", "That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped."], "mend" => {"label" => "Plan it on lane 8", "why" => nil})
+    version = @installation.api("get", @installation.show).last["version"]
+    expect(api("post", "linecheck/mend", {version: version, row: row(7)}).first).to eq(200)
+    # Its way is another: what was found does not hold for it.
+    expect(now["rows"][6].slice("state", "verdict", "lanes")).to eq("state" => "again", "verdict" => nil, "lanes" => [8])
+    @installation.wait("the desk") { api("get", "desk").last["count"] == 0 }
+    expect(tap(7)).to include("place" => "right", "lane" => 8)
+    api("post", "undo", {version: version + 1})
+    @installation.wait("the desk") { api("get", "desk").last["count"] == 0 }
+    simulate(do: "unplant", kind: "swap", row: row(7))
+    check("again", rows: [row(7), row(8)])
+    expect([tap(7), tap(8)]).to all(include("place" => "right"))
+  end
+
+  it "takes a press on an old page for no other source, and says why" do
+    begin_check
+    check("turn", row: row(4))
+    expect(check("nothing", row: row(3)).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, include("meanwhile that is 4 Tuba")])
+    expect(check("nothing", row: row(4)).last["rows"][3]["verdict"]).to include("place" => "nothing", "said" => ["Nothing arrived.", include("look at the cable")])
+    expect(check("skip", row: row(4)).last["rows"][3]).to include("state" => "skipped")
+    expect(now["turn"]).to eq(row(5))
+  end
+
+  it "judges nothing that came before it began, and each arrival once, though server and ear are killed" do
+    simulate(do: "quiet", on: true)
+    begin_check
+    tap(1)
+    version = now["version"]
+    %w[server ear].each { |name| @installation.kill(name) && @installation.start(name) }
+    @installation.wait("the ear again", seconds: 30) { now["ear"].values_at("answers", "listening", "ready") == [true, true, true] }
+    expect(now["version"]).to eq(version)
+    expect(tap(2)).to include("place" => "right")
+  end
+
+  it "is refused for a show that is not on air, and for rows that there are not" do
+    other = @installation.api("post", "/api/shows", {name: "Another"}).last["id"]
+    expect(@installation.api("post", "/api/shows/#{other}/linecheck", {do: "start"}).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, include("put this one on air first")])
+    expect(check("turn", row: "list/row/none").first).to eq(422)
+    expect(api("post", "simulation", {do: "plant", kind: "hum", row: "list/row/none"}).first).to eq(422)
+    expect(api("post", "linecheck/mend", {version: 1, row: row(1)}).first).to eq(422)
+    expect(check("dance").first).to eq(400)
+  end
+end
