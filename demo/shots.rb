@@ -67,9 +67,33 @@ go["paper"]
 page.assert_selector("[aria-label=Preview] td", text: "Hurdy-gurdy", match: :first)
 shot["paper"]
 
+# A phone, and a tablet at the side.
+hand = Capybara::Session.new(:loom)
+hold = ->(width, height, step, name, &look) do
+  Fingers.new(hand, width: width, height: height)
+  hand.visit("#{address}/shows/1/#{step}")
+  hand.assert_selector("main h2")
+  look.call
+  hand.save_screenshot(File.join(folder, "#{name}.png"))
+end
+
 go["line-check"]
 page.assert_selector("[role=meter]", minimum: 12)
+# Somebody has swapped two plugs: two are proved, the third comes in where another belongs.
+stage = ->(path, wish) { Net::HTTP.post(URI("#{address}/api/shows/1/#{path}"), JSON.generate(wish), "content-type" => "application/json") }
+tap = ->(number, found) { stage["simulation", {do: "tap", row: "list/row/#{number}"}].then { page.assert_selector("[data-row='list/row/#{number}'][data-state=#{found}]") } }
+stage["simulation", {do: "quiet", on: true}]
+stage["simulation", {do: "plant", kind: "swap", row: "list/row/3", other: "list/row/4"}]
+page.click_button("Begin the check")
+page.assert_selector("[data-testid=found]", text: "Listening…")
+tap[1, "fine"]
+tap[2, "fine"]
+tap[3, "wrong"]
 shot["line-check"]
+hold.call(390, 844, "line-check", "phone-line-check") { hand.assert_selector("[data-testid=found]", text: "look swapped") }
+page.click_button("Stop listening")
+stage["simulation", {do: "unplant"}]
+stage["simulation", {do: "quiet", on: false}]
 
 go["capture"]
 page.click_button("Takes")
@@ -81,15 +105,6 @@ page.click_button("Start the take")
 page.assert_selector("[data-testid=elapsed]", text: "00:00:12")
 shot["capture"]
 
-# The same on a phone, and on a tablet at the side.
-hand = Capybara::Session.new(:loom)
-hold = ->(width, height, step, name, &look) do
-  Fingers.new(hand, width: width, height: height)
-  hand.visit("#{address}/shows/1/#{step}")
-  hand.assert_selector("main h2")
-  look.call
-  hand.save_screenshot(File.join(folder, "#{name}.png"))
-end
 hold.call(390, 844, "capture", "phone-capture") { hand.assert_selector("[role=meter]", minimum: 12).then { hand.assert_selector("[data-testid=capture-state]") } }
 hold.call(390, 844, "patch", "phone-patch") do
   hand.click_button("9 Accordion")

@@ -30,8 +30,7 @@ module Loomshuttle
         return "a stage needs a desk with a card" unless staged.rig.first_of("desk")&.family("card-send")
 
         @show = staged
-        # Of sources that are gone nothing is wrong any more.
-        @simulation = @simulation.with(tap: nil, planted: @simulation.planted.select { |one| [one.row, *(one.other unless one.other.empty?)].all? { |row| staged.rows.key?(row) } }.freeze)
+        @simulation = @simulation.among(staged.rows)
         @checksum = nil
       end
 

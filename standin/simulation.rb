@@ -15,7 +15,9 @@ module Loomshuttle
       # row    id of the source that it is about
       # other  the source that it is swapped with; "" for every other kind
       # plugs  {row => socket} where the plugs really are, as it was when it was planted
-      Fault = Value.of(:kind, :row, other: "", plugs: {}.freeze)
+      Fault = Value.of(:kind, :row, other: "", plugs: {}.freeze) do
+        def rows = [row, *(other unless other.empty?)]
+      end
       # A source that is tapped; `from`, the frame at which it began, is set by the block loop.
       Tap = Struct.new(:row, :from)
 
@@ -43,6 +45,10 @@ module Loomshuttle
       end
 
       def without(kind, row) = with(planted: planted.reject { |one| one.kind == kind && one.row == row }.freeze)
+
+      # Of sources that are gone nothing is wrong any more.
+      def among(rows) = with(tap: nil, planted: planted.select { |one| one.rows.all? { |row| rows.key?(row) } }.freeze)
+
       def of(kind) = planted.select { |one| one.kind == kind }.map(&:row)
       def none? = !quiet && planted.empty?
 

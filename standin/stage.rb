@@ -109,7 +109,7 @@ module Loomshuttle
         from = frame % sound.size
         return sound[from...(from + frames)] if from + frames <= sound.size
 
-        first = sound[from..-1]
+        first = sound[from..]
         Numo::SFloat.hstack([first, sound[0...(frames - first.size)]])
       end
     end

@@ -133,16 +133,19 @@ module Loomshuttle
 
         alone = parts.map { |part| heard_on(part, frame, Likeness::NONE) }
         own = parts.find { |part| part.lane == first_of(alone).lane - 1 }
-        parts.zip(alone).first(COMPARED).map { |part, one| one.with(like: Likeness.of(own.samples, part.samples, most_frames: (APART_MOST_S * @rate_hz).round)) } + alone.drop(COMPARED)
+        parts.zip(alone).first(COMPARED).map { |part, one|
+          one.with(like: Likeness.of(own.samples, part.samples, most_frames: (APART_MOST_S * @rate_hz).round))
+        } + alone.drop(COMPARED)
       end
 
       def heard_on(part, frame, like)
-        Heard.new(lane: part.lane + 1, peak_dbfs: Audio::Scale.dbfs(part.peak), rise_db: part.rise_db, onset_frame: frame + onset(part), clipped: Clips.any?(part.samples), like: like)
+        Heard.new(lane: part.lane + 1, peak_dbfs: Audio::Scale.dbfs(part.peak), rise_db: part.rise_db, onset_frame: frame + onset(part), clipped: Clips.any?(part.samples),
+          like: like)
       end
 
       def onset(part)
         noise = Math.sqrt(@quiet[part.lane]) * Audio::Scale.ratio(OVER_NOISE_DB)
-        (part.samples.abs >= [part.peak * Audio::Scale.ratio(ONSET_DB), [noise, part.peak].min].max).where[0]
+        (part.samples.abs >= noise.clamp(part.peak * Audio::Scale.ratio(ONSET_DB), part.peak)).where[0]
       end
 
       def first_of(heard)

@@ -15,7 +15,7 @@ module Loomshuttle
       def any?(samples)
         at = (samples.abs >= CEILING).where
         run = Audio::Scale::CLIPPED_RUN_SAMPLES - 1
-        at.size > run && (at[run..-1] - at[0...(at.size - run)]).eq(run).any?
+        at.size > run && (at[run..] - at[0...(at.size - run)]).eq(run).any?
       end
     end
   end

@@ -38,7 +38,7 @@ module Loomshuttle
         length = 2**Math.log2(one.size + most_frames).ceil
         spectra = [one, other].map { |samples| Numo::Pocketfft.rfft(padded(samples, length)) }
         sums = Numo::Pocketfft.irfft(spectra[0].conj * spectra[1])
-        most_frames.zero? ? sums[0..0] : Numo::DFloat.hstack([sums[-most_frames..-1], sums[0..most_frames]])
+        most_frames.zero? ? sums[0..0] : Numo::DFloat.hstack([sums[-most_frames..], sums[0..most_frames]])
       end
 
       def self.padded(samples, length)

@@ -25,12 +25,18 @@ module Loomshuttle
         def standing(state, show, id, verdict)
           return state.overtaken?(show, id) ? "again" : "open" unless verdict
 
-          verdict.fine? ? "fine" : (verdict.skipped? ? "skipped" : "wrong")
+          if verdict.fine?
+            "fine"
+          else
+            (verdict.skipped? ? "skipped" : "wrong")
+          end
         end
 
         def found(show, id, verdict)
           said = Loomshuttle::Linecheck::Said.of(show, id, verdict)
-          {place: verdict.place, lane: verdict.lane, peak_dbfs: verdict.peak_dbfs, faults: verdict.faults.map { |fault| fault[:kind] }, said: said, who: verdict.who, at: verdict.at,
+          {place: verdict.place, lane: verdict.lane, peak_dbfs: verdict.peak_dbfs, faults: verdict.faults.map { |fault|
+            fault[:kind]
+          }, said: said, who: verdict.who, at: verdict.at,
            other: (Loomshuttle::Linecheck::Way.row_of(show, verdict.lane) if verdict.place == "elsewhere"), mend: mend(show, id, verdict)}
         end
 

@@ -43,7 +43,11 @@ RSpec.describe Loomshuttle::Ear do
 
     it "tells one that goes on from one that begins, and does not take the other's bleed for a tap" do
       stage = QuietStage.new(lanes: 4, seconds: 4)
-      5.times { |n| stage.stroke.then { |stroke| [stage.put(1, stroke, at_s: 1 + n * 0.15), stage.put(2, stroke, at_s: 1 + n * 0.15, peak_dbfs: (n == 3) ? -30 : -48, late_frames: 200)] } }
+      5.times { |n|
+        stage.stroke.then { |stroke|
+          [stage.put(1, stroke, at_s: 1 + n * 0.15), stage.put(2, stroke, at_s: 1 + n * 0.15, peak_dbfs: (n == 3) ? -30 : -48, late_frames: 200)]
+        }
+      }
       stage.put(4, stage.stroke, at_s: 2.5)
       expect(stage.heard.map { |arrival, _| arrival.lane }).to eq([1, 4])
     end

@@ -24,7 +24,8 @@ RSpec.describe Loomshuttle::Linecheck do
       expect(described_class.of(demo, "list/row/7")).to have_attributes(socket: "box-a/mic/7", lanes: [7])
       unplugged = show(Loomshuttle::Edits::Plug.new(row: "list/row/7", socket: nil))
       expect(described_class.of(unplugged, "list/row/7")).to have_attributes(socket: nil, lanes: [])
-      expect([described_class.row_of(demo, 8), described_class.socket_of(demo, 8), described_class.row_of(demo, 30), described_class.socket_of(demo, 900)]).to eq(["list/row/8", "box-a/mic/8", nil, nil])
+      expect([described_class.row_of(demo, 8), described_class.socket_of(demo, 8), described_class.row_of(demo, 30),
+        described_class.socket_of(demo, 900)]).to eq(["list/row/8", "box-a/mic/8", nil, nil])
     end
 
     it "has two lanes where a socket is laid to two, and another digest then" do

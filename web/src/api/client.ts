@@ -76,6 +76,11 @@ export type ImportPlan = Schemas["ImportPlan"];
 export type Place = Schemas["Place"];
 export type Task = Schemas["Task"];
 export type Folders = Schemas["Folders"];
+export type Linecheck = Schemas["Linecheck"];
+export type LinecheckRow = Schemas["LinecheckRow"];
+export type LinecheckWish = Schemas["LinecheckWish"];
+export type Simulation = Schemas["Simulation"];
+export type SimulationWish = Schemas["SimulationWish"];
 
 /** An edit that does what was refused another way. */
 export interface Way {

@@ -17,6 +17,7 @@ export const EVENTS = [
   "library",
   "tasks",
   "alarms",
+  "linecheck",
   "desk",
   "missed",
 ] as const;

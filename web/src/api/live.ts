@@ -231,6 +231,7 @@ function listener(client: QueryClient): (news: LineNews) => void {
     },
     tasks: () => anew("tasks"),
     alarms: () => anew("alarms"),
+    linecheck: ({ show }) => anew("show", show, "linecheck"),
     missed: () => {
       client.invalidateQueries();
     },

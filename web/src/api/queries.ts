@@ -21,6 +21,8 @@ import {
   type HistoryEntry,
   type LetIn,
   type LibraryRole,
+  type Linecheck,
+  type LinecheckWish,
   type Loom,
   type OnAir,
   type Paper,
@@ -35,6 +37,8 @@ import {
   type ShowList,
   type ShowPath,
   type ShowPlace,
+  type Simulation,
+  type SimulationWish,
   type SongList,
   type SwingPlan,
   type Take,
@@ -113,6 +117,12 @@ export const useFolders = (path: string | null) =>
     placeholderData: (before) => before,
   });
 export const useAlarms = () => useQuery({ queryKey: ["alarms"], queryFn: () => api.get<Alarm[]>("/api/alarms") });
+/** The guided line check, the same on every page; whether the ear answers is looked at while it should listen. */
+export const useLinecheck = () =>
+  useOfShow<Linecheck>(["show", "linecheck"], "linecheck", { refetchInterval: (query) => (query.state.data?.listening ? 2000 : false) });
+/** What is simulated beside the desk, while there is one that answers; somebody may plant at another page. */
+export const useSimulation = (on: boolean) =>
+  useOfShow<Simulation>(["show", "simulation"], "simulation", { enabled: on, retry: false, refetchInterval: 3000 });
 export const useSession = () => useOfShow<Session>(["session"], "session");
 export const usePlaces = (on: boolean) =>
   useQuery({ queryKey: ["places"], queryFn: () => api.get<CopyPlace[]>("/api/places"), enabled: on, staleTime: 0 });
@@ -226,6 +236,23 @@ export function useCommand<T = unknown>(
   });
   return command;
 }
+
+/** What is done on a page about the stage, answered with how it stands then. */
+function useStageCommand<Wish extends object, Answer>(path: string) {
+  const client = useQueryClient();
+  const id = useShowId();
+  const { say } = useNotice();
+  return useMutation({
+    mutationFn: (wish: Wish) => api.post<Answer>(ofShow(id, path), wish),
+    onSuccess: (answer) => client.setQueryData(["show", id, path], answer),
+    onError: (error) => {
+      client.invalidateQueries({ queryKey: ["show", id, path] });
+      say(error.message, "error");
+    },
+  });
+}
+export const useLinecheckCommand = () => useStageCommand<LinecheckWish, Linecheck>("linecheck");
+export const useSimulationCommand = () => useStageCommand<SimulationWish, Simulation>("simulation");
 
 const takeRuns = (error: Error) => ({ title: "A take is running", text: error.message, yes: "Do it all the same" });
 

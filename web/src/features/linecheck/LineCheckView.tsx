@@ -1,109 +1,111 @@
-import { Alert, Box, Typography } from "@mui/material";
+import { Alert, Box, Button, FormControlLabel, Switch, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useMemo } from "react";
-import type { Row, Show, Track } from "../../api/client";
-import { useFrame, useLevels } from "../../api/live";
-import { decibels, numberOf } from "../../model/format";
-import { Meter, MeterScale } from "../../ui/Meter";
+import type { Linecheck, Show } from "../../api/client";
+import { useLevels } from "../../api/live";
+import { useLinecheck, useLinecheckCommand } from "../../api/queries";
+import { counted, countedWords } from "../../model/linecheck";
+import { May } from "../../ui/May";
 import { StepHead } from "../../ui/StepHead";
-import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
+import { CheckList } from "./CheckList";
+import { Prompt } from "./Prompt";
+import { StageAside } from "./StageAside";
 
-/** Levels in the order of the input list, for whoever walks the stage with a list or a phone. */
+/** One source after the other is tapped on the stage, heard by the ear and proved, the same on every page that looks. */
 export function LineCheckView({ show }: { show: Show }) {
-  const phone = useWidth() === "phone";
-  const tracks = useMemo(() => new Map(show.tracks.filter(({ lane }) => lane !== null).map((track) => [track.row, track])), [show.tracks]);
-  const lanes = show.rows.flatMap(({ id }) => tracks.get(id)?.lane ?? []);
-  const byDesk = show.rows.some(({ id, channels }) => !tracks.has(id) && channels.length > 0);
+  const width = useWidth();
+  const check = useLinecheck().data;
+  const lanes = useMemo(() => check?.rows.flatMap((row) => row.lanes) ?? [], [check]);
+  const byDesk = check?.rows.some(({ lanes: own }) => own.length === 0) ?? false;
   useLevels({ lanes, desk: byDesk });
+  if (!check) return <StepHead title="Line check" />;
+  const beside = width !== "phone";
+  const parts = [
+    <Box key="prompt" sx={beside ? { width: width === "desk" ? 420 : 340, flexShrink: 0, overflow: "auto", pr: 0.5, pb: 1 } : { mb: 2 }}>
+      <EarAway check={check} />
+      <Prompt check={check} />
+      {!beside && <Order check={check} />}
+      <StageAside check={check} />
+    </Box>,
+    <Box key="list" sx={beside ? { flex: 1, minWidth: 0, overflow: "auto", pb: 1 } : {}}>
+      <CheckList show={show} check={check} />
+    </Box>,
+  ];
   return (
     <>
-      <StepHead
-        title="Line check"
-        hint="Levels in list order: scratch or tap each source on the stage and see here that it comes in at its own line, and nowhere else."
-      />
-      <Box sx={{ flex: 1, overflow: "auto", px: phone ? 1.25 : 2, pb: 1 }}>
-        <Alert severity="info" sx={{ mb: 1, py: 0 }}>
-          A guided check is to come here: one prompt at a time, what arrived, where and how loud, and a list of what is proved. So far this
-          page only shows levels; nothing is proved by it.
-        </Alert>
-        {show.rows.length === 0 && (
-          <Typography color="text.secondary">The input list is empty. Write it on Patch, under Input list.</Typography>
-        )}
-        {show.rows.length > 0 && (
-          <Box sx={{ display: "grid", gridTemplateColumns: columns(phone), gap: 1 }}>
-            <Box sx={{ gridColumn: phone ? "2 / 3" : "2 / 4" }} />
-            <MeterScale />
-          </Box>
-        )}
-        <Box role="list" aria-label="Sources in list order">
-          {show.rows.map((row) => (
-            <SourceRow
-              key={row.id}
-              row={row}
-              track={tracks.get(row.id)}
-              metered={show.desks[0]?.id}
-              phone={phone}
-              tall={phone || show.rows.length <= FEW}
-            />
-          ))}
+      <StepHead title="Line check" hint={check.rows.length > 0 ? countedWords(counted(check.rows)) : ""}>
+        <Listening check={check} onAir={show.on_air} />
+        {beside && <Order check={check} />}
+      </StepHead>
+      {show.rows.length === 0 ? (
+        <Typography color="text.secondary" sx={{ px: 2 }}>
+          The input list is empty. Write it on Patch, under Input list.
+        </Typography>
+      ) : (
+        <Box sx={beside ? { flex: 1, minHeight: 0, display: "flex", gap: 2, px: 2 } : { flex: 1, overflow: "auto", px: 1.25, pb: 1 }}>
+          {parts}
         </Box>
-      </Box>
+      )}
     </>
   );
 }
 
-/** So few sources have room for tall lines on any page. */
-const FEW = 14;
-
-/** Colour, source, where it is plugged in (on a phone under its name), level, the figure. */
-const columns = (phone: boolean) => (phone ? "6px minmax(110px, 1fr) minmax(100px, 1fr) 52px" : "6px 200px 190px 1fr 64px");
-
-interface Props {
-  row: Row;
-  /** The track that takes it, with a lane. */
-  track: Track | undefined;
-  /** The desk that sends levels. */
-  metered: string | undefined;
-  phone: boolean;
-  tall: boolean;
-}
-
-/** The level at the card where a lane carries it, else at its channel; "no level" where neither is heard. */
-function SourceRow({ row, track, metered, phone, tall }: Props) {
-  const lane = track?.lane ?? null;
-  const own = row.channels.find((id) => id.startsWith(`${metered}/`));
-  const channel = own === undefined ? null : numberOf(own);
-  const known = lane !== null || channel !== null;
-  const peak = useFrame((frame) =>
-    lane !== null ? (frame.meters?.peak_dbfs[lane - 1] ?? -150) : channel !== null ? (frame.desk.peaks?.[channel - 1] ?? -150) : -150,
-  );
+/** In which order they come, and whether anybody may come next. */
+function Order({ check }: { check: Linecheck }) {
+  const act = useLinecheckCommand();
   return (
-    <Box
-      role="listitem"
-      data-row={row.id}
-      sx={{
-        display: "grid",
-        gridTemplateColumns: columns(phone),
-        gap: 1,
-        alignItems: "center",
-        minHeight: tall ? 44 : 26,
-        borderBottom: tall ? 1 : 0,
-        borderColor: "divider",
-        fontSize: 14,
-      }}
-    >
-      <Swatch colour={row.colour} stitch={row.stitch} />
-      <Box sx={{ minWidth: 0, ...CUT }}>
-        {row.number} {row.name}
-        {phone && <Box sx={{ color: "text.secondary", fontSize: 12.5, ...CUT }}>{row.socket_label ?? "plugged in nowhere"}</Box>}
+    <May what="stage">
+      <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 1.5 }}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={check.order}
+          onChange={(_, order: "list" | "boxes" | null) => order && act.mutate({ do: "order", order })}
+          aria-label="Order"
+        >
+          <ToggleButton value="list">In list order</ToggleButton>
+          <ToggleButton value="boxes">Box by box</ToggleButton>
+        </ToggleButtonGroup>
+        <FormControlLabel
+          control={<Switch size="small" checked={check.free} onChange={(event) => act.mutate({ do: "free", on: event.target.checked })} />}
+          label="Any source may come next"
+        />
       </Box>
-      {!phone && <Box sx={{ color: "text.secondary", ...CUT }}>{row.socket_label ?? "plugged in nowhere"}</Box>}
-      {known ? <Meter peakDbfs={peak} label={`${row.name} level`} height={tall ? 14 : 10} /> : <span />}
-      <Box sx={{ textAlign: "right", color: known ? "text.primary" : "text.secondary", fontSize: 13 }}>
-        {known ? decibels(peak) : "no level"}
-      </Box>
-    </Box>
+    </May>
   );
 }
 
-const CUT = { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" } as const;
+function Listening({ check, onAir }: { check: Linecheck; onAir: boolean }) {
+  const act = useLinecheckCommand();
+  if (check.rows.length === 0) return null;
+  if (!onAir) return <Typography color="text.secondary">Only the show on air can be heard.</Typography>;
+  return (
+    <May what="stage">
+      {check.listening ? (
+        <Button onClick={() => act.mutate({ do: "stop" })}>Stop listening</Button>
+      ) : (
+        <Button variant="contained" onClick={() => act.mutate({ do: "start" })}>
+          {counted(check.rows).open === check.rows.length ? "Begin the check" : "Go on with the rest"}
+        </Button>
+      )}
+    </May>
+  );
+}
+
+/** What keeps taps from being heard. */
+function EarAway({ check }: { check: Linecheck }) {
+  if (!check.listening) return null;
+  if (!check.ear.answers)
+    return (
+      <Alert severity="error" sx={{ mb: 1 }}>
+        The ear does not answer: nothing that is tapped is heard. It is started again by itself; levels below go on.
+      </Alert>
+    );
+  if (check.ear.listening === false)
+    return (
+      <Alert severity="warning" sx={{ mb: 1 }}>
+        No audio device runs, so nothing can be heard.
+      </Alert>
+    );
+  return null;
+}
