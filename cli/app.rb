@@ -13,7 +13,7 @@ module Loomshuttle
 
       # An example of each, which `help COMMAND` shows.
       EXAMPLES = {"check" => "check demo/lanterns.loom.json", "trace" => "trace demo/lanterns.loom.json desk/channel/9 --back", "inspect" => "inspect takes/*.wav --json",
-                  "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
+                  "listen" => "listen data/takes/lanterns/take-001 --json", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
                   "doctor" => "doctor --lanes 64 --folder /media/takes", "swing" => "swing demo/lanterns.loom.json --to recorder --keep desk/channel/12",
                   "budget" => "budget demo/lanterns.loom.json --free-gb 500 --distance 40", "paper" => "paper demo/lanterns.loom.json --pdf sheets.pdf",
                   "backup" => "backup /media/stick/monday --takes", "restore" => "restore /media/stick/monday",
@@ -58,6 +58,16 @@ module Loomshuttle
 
         fail_with("inspect: name at least one file") if paths.empty?
         answer(paths.map { |path| inspected(path) }) { |report| print_report(report) }
+      end
+
+      desc "listen FILE|DIR...", "what each lane of WAV files sounds like: level, floor, clips, silence, hum, first sound; and each two together"
+      method_option :json, type: :boolean, desc: "print {lanes, pairs}; a bad file is {file, error}"
+      def listen(*paths)
+        fail_with("listen: name at least one file or folder") if paths.empty?
+        report = usable { Listening.new(paths).report }
+        options[:json] ? print_json(report) : print_heard(report)
+        exit(UNUSABLE) if report[:lanes].any? { |lane| lane[:error] }
+        exit(((report[:lanes] + report[:pairs]).all? { |one| one[:faults].empty? }) ? FINE : STOPPED)
       end
 
       desc "verify FOLDER", "whether the files of a take are whole: length, header, checksum"
@@ -236,6 +246,26 @@ module Loomshuttle
             puts "      #{finding.mend.label}" if finding.mend
           end
           puts "nothing found" if findings.empty?
+        end
+
+        def sound(lane)
+          return "first sound at #{(lane[:onset_frame] / lane[:sample_rate_hz].to_f).round(3)} s" if lane[:onset_frame]
+
+          "nothing but #{(lane[:silence] == "digital") ? "digital silence" : "noise"}"
+        end
+
+        # Of two lanes only what is worth knowing.
+        def print_heard(report)
+          report[:lanes].each do |lane|
+            next warn("#{lane[:file]}: #{lane[:error]}") if lane[:error]
+
+            words = sound(lane)
+            puts "#{lane[:file]}, channel #{lane[:channel]}: peak #{lane[:peak_dbfs]} dBFS, rms #{lane[:rms_dbfs]} dBFS, floor #{lane[:floor_dbfs]} dBFS, #{words}",
+              *lane[:faults].map { |fault| "  #{fault}" }
+          end
+          report[:pairs].select { |pair| pair[:likeness] >= 0.5 }.each do |pair|
+            puts "#{pair[:one]} and #{pair[:other]}: #{pair[:likeness]} alike, the second #{pair[:delay_frames]} frames later", *pair[:faults].map { |fault| "  #{fault}" }
+          end
         end
 
         def print_report(report)

@@ -33,9 +33,10 @@ module Loomshuttle
         end
       end
 
-      private
-
+      # @return [Array<String>] its WAV files by name
       def paths = @paths ||= Dir.children(@folder).grep(ENDINGS).sort.map { |name| File.join(@folder, name) }
+
+      private
 
       def report(path, mode = "rb")
         found = File.open(path, mode) { |io| yield io }

@@ -139,4 +139,44 @@ RSpec.describe "bin/loomshuttle" do
     expect(run("compare", demo, other)).to eq(["Hurdy-gurdy is plugged in at local socket 1, before: Box A socket 1\n", "", 1])
     expect(run("compare", demo, demo)).to eq(["nothing differs\n", "", 0])
   end
+
+  describe "listen" do
+    require "support/quiet_stage"
+
+    def wav(name, stage, *lanes)
+      samples = Numo::DFloat.vstack(lanes.map { |lane| stage.samples[lane - 1, true] }).transpose
+      file(name, WavFiles.riff(WavFiles.fmt(1, lanes.size, stage.rate_hz, 24), WavFiles.chunk("data", QuietStage.bytes(samples.flatten))))
+    end
+
+    let(:stage) do
+      QuietStage.new(lanes: 4, seconds: 5).tap do |stage|
+        stroke = stage.stroke(seconds: 1.0)
+        stage.put(1, stroke, at_s: 2.0, peak_dbfs: -6)
+        stage.put(2, stroke, at_s: 2.0, peak_dbfs: -10, inverted: true, late_frames: 61)
+        stage.hum(3, hz: 60, dbfs: -50)
+      end
+    end
+
+    it "tells of each lane what it holds, and of each two how they lie, in files of one channel and of two" do
+      files = [wav("kick in.wav", stage, 1), wav("kick out.wav", stage, 2), wav("pair.wav", stage, 3, 4), file("empty lane.wav", WavFiles.pcm16([0] * 96_000))]
+      out, error, code = run("listen", *files, "--json")
+      report = JSON.parse(out)
+      expect([error, code]).to eq(["", 1])
+      lanes = report["lanes"].map { |lane| lane.values_at("channel", "silence", "faults") }
+      expect(lanes).to match([[1, nil, []], [1, nil, []], [1, "noise", [/hum at 60 Hz, \d+ dB/]], [2, "noise", []], [1, "digital", ["digital silence"]]])
+      expect(report["lanes"][0]).to include("peak_dbfs" => be_within(0.1).of(-6), "floor_dbfs" => be_within(1.5).of(-85), "onset_frame" => be_within(30).of(96_000))
+      kicks = report["pairs"].find { |pair| pair["one"].end_with?("kick in.wav") && pair["other"].end_with?("kick out.wav") }
+      expect(kicks).to include("likeness" => be > 0.95, "delay_frames" => 61, "inverted" => true, "faults" => ["opposite polarity"])
+      expect(report["pairs"].sum { |pair| pair["faults"].size }).to eq(1)
+    end
+
+    it "takes a folder, prints what is worth knowing, and answers good files beside bad ones" do
+      wav("a.wav", stage, 4)
+      file("b.wav", "no sound at all")
+      out, error, code = run("listen", @folder)
+      expect([out, error, code]).to match([/a\.wav, channel 1: peak .* nothing but noise\n\z/, /b\.wav: /, 2])
+      expect(run("listen").values_at(1, 2)).to eq(["listen: name at least one file or folder\n", 2])
+      expect(run("listen", File.join(@folder, "none.wav")).last).to eq(2)
+    end
+  end
 end
