@@ -126,7 +126,7 @@ module Loomshuttle
          keep_shows: keep_shows(parts, landing),
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
-         simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air)),
+         simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          listen: Actions::Listen.new(**parts.slice(:takes, :takes_folder))}
       end
 

@@ -48,15 +48,15 @@ module Loomshuttle
         (@arrivals.size > before).tap { @arrivals.shift while @arrivals.size > KEPT }
       end
 
-      # @return [Hash] listening, ready (whether each lane's floor is known), missed_blocks, arrivals as data
+      # @return [Hash] minute (peak_dbfs and rms_dbfs, one a lane, as Ear::Minute; nil in its first second), listening, ready (whether each lane's floor is known), missed_blocks, arrivals as data
       def told
-        {listening: listening? && !@read.nil?, ready: (!@anew && @ear&.floors&.ready?) || false, missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
+        {minute: @levels, listening: listening? && !@read.nil?, ready: (!@anew && @ear&.floors&.ready?) || false, missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
       end
 
       private
 
       def forget
-        @read = @reader = @ear = nil
+        @read = @reader = @ear = @levels = nil
         false
       end
 
@@ -67,9 +67,12 @@ module Loomshuttle
         @reader = ring.reader
         @missed_seen = 0
         @ear = Ear::Arrivals.new(lanes: ring.lanes, rate_hz: ring.rate_hz, block_frames: ring.block_frames)
+        @minute = Ear::Minute.new(lanes: ring.lanes, blocks_per_s: ring.rate_hz / ring.block_frames.to_f)
+        @levels = nil
       end
 
       def hear(block)
+        @levels = {peak_dbfs: @minute.peak_dbfs, rms_dbfs: @minute.rms_dbfs} if @minute.add(block.low, block.high, block.square)
         arrival = @ear.hear(block)
         @missed_blocks += @reader.missed_blocks - @missed_seen
         @missed_seen = @reader.missed_blocks

@@ -30,6 +30,9 @@ module Loomshuttle
       # @return [Hash] what pages show of the ear
       def state = {answers: @ear.answers?, **(@ear.last("ear") || {}).slice("listening", "ready", "missed_blocks").transform_keys(&:to_sym)}
 
+      # @return [Hash] peak_dbfs and rms_dbfs of the last minute, one a lane; empty where nothing is known
+      def minute = (@ear.answers? && @ear.last("ear").to_h["minute"]) || {}
+
       # Asks at once, for whoever has just begun. What was heard before counts for nothing.
       def begin_anew
         fresh.each { |one| @seen << one["id"] }
@@ -40,7 +43,7 @@ module Loomshuttle
 
       def ask(anew: false)
         id = @on_air.show_id
-        @ear.ask(do: "listen", for_s: LEASE_S, anew: anew) if id && @linechecks.of(id).state.listening
+        @ear.ask(do: "listen", for_s: LEASE_S, anew: anew) if id && @linechecks.of(id).state.wanted?
       rescue Runtime::Gone
         # Pages show that it does not answer.
         nil

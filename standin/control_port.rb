@@ -20,6 +20,7 @@ module Loomshuttle
     #   /sum    ,i      answers /state/sum ,ss (Patch::Scene#checksum, Show::GearSum), then /ok
     #   /dump   ,iii    id first count   answers /state/count ,i (how many entries there are),
     #                   then those entries as /state/... messages, then /ok
+    #   /controls ,i    answers /state/gain ,sf of every preamp that is not at 0 dB, then /ok
     #   /quiet  ,ii     id on                        nobody plays, as in a line check
     #   /tap    ,is     id row                       somebody scratches there
     #   /plant  ,isss   id kind row other            a fault of Simulation::FAULTS; other only for a swap
@@ -109,6 +110,7 @@ module Loomshuttle
         when "/stage" then return stage(*arguments)
         when "/sum" then reply(to, "/state/sum", @console.checksum, @console.gear_sum)
         when "/dump" then dump(*arguments, to)
+        when "/controls" then @console.gains_db.each { |socket, db| reply(to, "/state/gain", socket, db) unless db.zero? }
         when "/planted" then tell_simulation(@console.simulation, to)
         when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
         else

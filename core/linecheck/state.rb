@@ -8,13 +8,15 @@ module Loomshuttle
     #   State.new.begun(show, "Ilse").heard(show, arrival, at: "2026-11-26T18:02:11Z")
     #
     # listening  whether arrivals count
+    # measuring  whether levels are gathered, for the gains, though nothing is judged: the band plays
     # order      "list", or "boxes": as the sockets stand on the boxes
     # row        whose turn it is; nil before the first and after the last
     # who        whoever began it: by whom the ear's verdicts are
     # free       any source may come next: somebody walks the stage with one microphone
     # verdicts   Verdict a row; those of rows that are gone are left out when it is read
+    # aim_dbfs   where normal playing should sit; full_scale_dbu what full scale is in dBu at the desk
     # judged_ids  of the last arrivals: none is judged twice, whoever brings it again
-    State = Value.of(listening: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, judged_ids: [].freeze)
+    State = Value.of(listening: false, measuring: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, aim_dbfs: Gain::AIM_DBFS, full_scale_dbu: 24, judged_ids: [].freeze)
 
     class State
       ORDERS = %w[list boxes].freeze
@@ -23,15 +25,16 @@ module Loomshuttle
       private_constant :IDS_KEPT
 
       def self.from_data(data)
-        new(**data.slice("listening", "order", "row", "who", "free").transform_keys(&:to_sym), judged_ids: data.fetch("judged_ids", []).freeze,
+        new(**data.slice("listening", "measuring", "order", "row", "who", "free", "aim_dbfs", "full_scale_dbu").transform_keys(&:to_sym), judged_ids: data.fetch("judged_ids", []).freeze,
           verdicts: data.fetch("verdicts", {}).transform_values { |verdict| Verdict.from_data(verdict) }.freeze)
       end
 
       def to_data = {**to_h, verdicts: verdicts.transform_values(&:to_data)}
 
       # Begins, or goes on with the rest.
-      def begun(show, who = "") = with(listening: true, who: who, row: turn(show) || next_open(show, nil))
-      def stopped = with(listening: false)
+      def begun(show, who = "") = with(listening: true, measuring: false, who: who, row: turn(show) || next_open(show, nil))
+      def stopped = with(listening: false, measuring: false)
+      def wanted? = listening || measuring
 
       # @return [Array<String>] rows in the order in which they come
       def rows(show)

@@ -20,7 +20,7 @@ module Loomshuttle
         # @raise [BadInput]
         def call(show_id, wish, who)
           show = @workspaces[show_id].show
-          on_air!(show_id) if wish["do"] == "start"
+          on_air!(show_id) if %w[start measure].include?(wish["do"])
           @linechecks.change(show_id) { |state| done(state, show, wish, who) }
         end
 
@@ -39,6 +39,8 @@ module Loomshuttle
           when "stop" then state.stopped
           when "order" then state.with(order: wish.fetch("order"))
           when "free" then state.with(free: wish.fetch("on"))
+          when "measure" then state.with(measuring: true, listening: false)
+          when "aim" then state.with(**{aim_dbfs: wish["dbfs"], full_scale_dbu: wish["full_scale_dbu"]}.compact)
           when "turn" then state.with(row: row(show, wish))
           when "again" then again(state, show, wish)
           else found(state, show, wish, who)

@@ -7,8 +7,9 @@ module Loomshuttle
       class Simulate
         # @param desk_link [Links::DeskLink]
         # @param on_air [Store::OnAir]
-        def initialize(desk_link:, on_air:)
-          @desk_link, @on_air = desk_link, on_air
+        # @param workspaces [Workspaces]
+        def initialize(desk_link:, on_air:, workspaces:)
+          @desk_link, @on_air, @workspaces = desk_link, on_air, workspaces
         end
 
         # @return [Hash] simulated, quiet, planted
@@ -23,6 +24,23 @@ module Loomshuttle
         NONE = {simulated: false, quiet: false, planted: []}.freeze
         private_constant :NONE
 
+        # @return [Hash{String => Float}, nil] preamps by socket, those at 0 dB left out; nil for a desk that tells of none
+        def gains_db(show_id) = controlled(show_id) { @desk_link.controls[:gain] }
+
+        # @param row [String] id of the source
+        # @param by_db [Integer]
+        # @return [Float] the preamp's gain then
+        # @raise [BadInput, Links::DeskLink::Failed]
+        def turn_preamp(show_id, row, by_db)
+          socket = @workspaces[show_id].show.patch.plugs[row] or raise BadInput.new(field: "row", value: row, allowed: "a source that is plugged in")
+          gains = gains_db(show_id) or raise BadInput.new(field: "desk", value: nil, allowed: "a desk that takes gains by its control line; turn it by hand")
+          wanted_db = (gains.fetch(socket, 0.0) + by_db).round(1)
+          @desk_link.control("/gain", socket, wanted_db)
+          wanted_db
+        rescue Links::DeskLink::Refused => e
+          raise BadInput.new(field: "by_db", value: by_db, allowed: "what the preamp goes to: #{e.message}")
+        end
+
         # @param wish [Hash] "do" and what that takes, string keys, as SimulationWish says
         # @raise [BadInput, Links::DeskLink::Failed]
         def call(show_id, wish)
@@ -35,6 +53,12 @@ module Loomshuttle
         end
 
         private
+
+        def controlled(show_id)
+          yield if @on_air.on_air?(show_id) && @desk_link.answers?
+        rescue Links::DeskLink::Failed
+          nil
+        end
 
         def message(wish)
           case wish["do"]

@@ -9,10 +9,11 @@ module Loomshuttle
           app.get("#{SHOW}/linecheck") { json check_view(linechecks.of(workspace.id)) }
           app.post("#{SHOW}/linecheck") do
             kept = @check_lines.call(workspace.id, given, author.who)
-            ears.begin_anew if given["do"] == "start"
+            ears.begin_anew if %w[start measure].include?(given["do"])
             json check_view(kept)
           end
           app.post("#{SHOW}/linecheck/mend") { check_mend(given["row"]) }
+          app.post("#{SHOW}/linecheck/gain") { json gain_db: @simulate.turn_preamp(workspace.id, given["row"], given["by_db"]) }
           app.get("#{SHOW}/simulation") { json @simulate.now(workspace.id) }
           app.post("#{SHOW}/simulation") { json @simulate.call(workspace.id, given) }
           app.helpers Helpers
@@ -20,7 +21,7 @@ module Loomshuttle
 
         # What only these routes need.
         module Helpers
-          def check_view(kept) = Views::Linecheck.of(kept, show, ears.state)
+          def check_view(kept) = Views::Linecheck.of(kept, show, ears.state, ears.minute, @simulate.gains_db(workspace.id))
 
           def check_mend(row)
             verdict = linechecks.of(workspace.id).state.verdict(show, row)

@@ -118,6 +118,18 @@ module Loomshuttle
           [quiet, planted]
         end
 
+        # Controls that stand elsewhere than where they begin.
+        #
+        # @return [Hash] gain: {socket => dB}
+        # @raise [Failed]
+        def controls
+          gains = {}
+          request("/controls") { |message| message.to_a.then { |place, value| gains[place] = value.round(1) } if message.address == "/state/gain" }
+          {gain: gains}
+        end
+
+        def control(address, place, value) = request(address, place, value)
+
         def simulate(address, *arguments) = request(address, *arguments)
 
         private

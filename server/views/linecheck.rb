@@ -10,16 +10,26 @@ module Loomshuttle
         # @param kept [Store::Linechecks::Kept]
         # @param show [Show]
         # @param ear [Hash] LineListener#state
-        def of(kept, show, ear)
+        # @param minute [Hash] LineListener#minute
+        # @param gains_db [Hash{String => Float}, nil] the desk's preamps by socket; nil where it tells of none
+        def of(kept, show, ear, minute, gains_db)
           state = kept.state
-          {version: kept.version, listening: state.listening, order: state.order, free: state.free, turn: state.turn(show), ear: ear,
-           rows: state.rows(show).map { |id| row(state, show, id) }}
+          {version: kept.version, listening: state.listening, measuring: state.measuring, order: state.order, free: state.free, turn: state.turn(show), ear: ear, aim_dbfs: state.aim_dbfs, full_scale_dbu: state.full_scale_dbu,
+           rows: state.rows(show).map { |id| {**row(state, show, id), gain: gain(state, show, id, minute, gains_db)} }}
         end
 
         def row(state, show, id)
           verdict, way = state.verdict(show, id), Loomshuttle::Linecheck::Way.of(show, id)
           {id: id, number: show.rows[id].number, name: show.label(id), socket: way.socket && show.label(way.socket), lanes: way.lanes,
            state: standing(state, show, id, verdict), verdict: verdict && found(show, id, verdict)}
+        end
+
+        # @return [Hash, nil] nil where nobody played in the last minute
+        def gain(state, show, id, minute, gains_db)
+          lane = Loomshuttle::Linecheck::Way.of(show, id).lanes.first
+          peak, rms = lane && minute.values_at("peak_dbfs", "rms_dbfs").map { |levels| levels && levels[lane - 1] }
+          found = Loomshuttle::Linecheck::Gain.of(peak_dbfs: peak, rms_dbfs: rms, aim_dbfs: state.aim_dbfs) or return nil
+          {peak_dbfs: peak, rms_dbfs: rms, rms_dbu: Loomshuttle::Linecheck::Gain.dbu(rms, state.full_scale_dbu), **found, preamp_db: gains_db && gains_db.fetch(show.patch.plugs[id], 0.0)}
         end
 
         def standing(state, show, id, verdict)
@@ -47,7 +57,7 @@ module Loomshuttle
           way = Loomshuttle::Linecheck::Repatch.of(show, id, verdict.lane)
           way.is_a?(Refusal) ? {label: nil, why: way.why} : {label: way.label, why: nil}
         end
-        private_class_method :row, :standing, :found, :mend
+        private_class_method :row, :gain, :standing, :found, :mend
       end
     end
   end

@@ -100,7 +100,26 @@ RSpec.describe "The line check" do
     expect(@installation.api("post", "/api/shows/#{other}/linecheck", {do: "start"}).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, include("put this one on air first")])
     expect(check("turn", row: "list/row/none").first).to eq(422)
     expect(api("post", "simulation", {do: "plant", kind: "hum", row: "list/row/none"}).first).to eq(422)
+    check("again", rows: [row(1)])
     expect(api("post", "linecheck/mend", {version: 1, row: row(1)}).first).to eq(422)
     expect(check("dance").first).to eq(400)
+  end
+
+  it "measures the last minute, and turns a preamp to the aim when asked; the ear hears it" do
+    simulate(do: "quiet", on: false)
+    check("again", rows: [row(1)])
+    check("measure")
+    check("aim", dbfs: -20, full_scale_dbu: 18)
+    gain = -> { now["rows"][4]["gain"] }
+    before = @installation.wait("what the kick plays") { gain.call.then { |found| found if found && found["peak_dbfs"] > -9 } }
+    expect(before).to include("preamp_db" => 0.0, "rms_dbu" => be_within(0.11).of(before["rms_dbfs"] + 18), "distance_db" => be_within(0.11).of(-20 - before["rms_dbfs"]))
+    expect(api("post", "linecheck/gain", {row: row(5), by_db: -6}).last).to eq("gain_db" => -6.0)
+    # Nothing of what the band plays is judged.
+    expect(verdict(1)).to be_nil
+    check("measure")
+    after = @installation.wait("it softer") { gain.call.then { |found| found if found && found["preamp_db"] == -6.0 && found["peak_dbfs"] < -12 } }
+    expect(after["peak_dbfs"]).to be_within(1).of(before["peak_dbfs"] - 6)
+    expect(api("post", "linecheck/gain", {row: row(5), by_db: -72}).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, /outside -12.0 to 60.0 dB/])
+    api("post", "linecheck/gain", {row: row(5), by_db: 6})
   end
 end

@@ -140,4 +140,30 @@ RSpec.describe Loomshuttle::Ear do
       expect([described_class.any?(two), described_class.any?(Numo::SFloat[0, -1, -1, -1, 0]), described_class.any?(Numo::SFloat.zeros(4))]).to eq([false, true, false])
     end
   end
+
+  describe Loomshuttle::Ear::Minute do
+    # Blocks of a sine that is silent for some of the seconds, at any rate and block.
+    def heard(peak, seconds, rate_hz: 48_000, block_frames: 1024)
+      minute = described_class.new(lanes: 2, blocks_per_s: rate_hz / block_frames.to_f)
+      seconds.each do |on|
+        (rate_hz / block_frames.to_f).round.times do
+          level = on ? peak : 0.0
+          minute.add(Numo::Int32.cast([-level * 2**31, 0]), Numo::Int32.cast([level * (2**31 - 129), 0]), Numo::SFloat[level**2 / 2, 0])
+        end
+      end
+      [minute.peak_dbfs, minute.rms_dbfs]
+    end
+
+    it "has the level of what was played, without the pauses: a sine's rms is its peak (AES17)" do
+      [[48_000, 1024], [44_100, 256], [96_000, 1000]].each do |rate_hz, block_frames|
+        expect(heard(0.1, [true, false, false, true, false], rate_hz: rate_hz, block_frames: block_frames)).to eq([[-20.0, nil], [-20.0, nil]])
+      end
+    end
+
+    it "forgets what is over a minute old, and knows nothing before a second is over" do
+      expect(heard(0.1, [true, *[false] * 59])).to eq([[-20.0, nil], [-20.0, nil]])
+      expect(heard(0.1, [true, *[false] * 60])).to eq([[nil, nil], [nil, nil]])
+      expect(heard(0.1, [])).to eq([[nil, nil], [nil, nil]])
+    end
+  end
 end

@@ -157,4 +157,19 @@ RSpec.describe Loomshuttle::Linecheck do
       expect(Loomshuttle::Linecheck::State.from_data(JSON.parse(JSON.generate(now.to_data)))).to eq(now)
     end
   end
+
+  describe Loomshuttle::Linecheck::Gain do
+    it "turns to the aim in whole dB, and never so far that the loudest so far would clip" do
+      {[-14.0, -30.2, -18] => [12.2, 12], [-6.0, -30.0, -18] => [12.0, 5], [-0.2, -10.0, -18] => [-8.0, -8], [0.0, -18.0, -18] => [0.0, -1], [-20.0, -40.0, -20] => [20.0, 19]}
+        .each do |(peak, rms, aim), wanted|
+        expect([peak, described_class.of(peak_dbfs: peak, rms_dbfs: rms, aim_dbfs: aim).values]).to eq([peak, wanted])
+      end
+      expect([described_class.of(peak_dbfs: nil, rms_dbfs: nil), described_class.of(peak_dbfs: -3.0, rms_dbfs: nil)]).to eq([nil, nil])
+    end
+
+    # EBU R 68: -18 dBFS is 0 dBu where full scale is +18; SMPTE RP 155: -20 dBFS is +4 dBu where it is +24.
+    it "knows dBu as the standards align it" do
+      expect([described_class.dbu(-18, 18), described_class.dbu(-20, 24)]).to eq([0.0, 4.0])
+    end
+  end
 end

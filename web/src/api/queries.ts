@@ -119,7 +119,9 @@ export const useFolders = (path: string | null) =>
 export const useAlarms = () => useQuery({ queryKey: ["alarms"], queryFn: () => api.get<Alarm[]>("/api/alarms") });
 /** The guided line check, the same on every page; whether the ear answers is looked at while it should listen. */
 export const useLinecheck = () =>
-  useOfShow<Linecheck>(["show", "linecheck"], "linecheck", { refetchInterval: (query) => (query.state.data?.listening ? 2000 : false) });
+  useOfShow<Linecheck>(["show", "linecheck"], "linecheck", {
+    refetchInterval: (query) => (query.state.data?.listening || query.state.data?.measuring ? 2000 : false),
+  });
 /** What is simulated beside the desk, while there is one that answers; somebody may plant at another page. */
 export const useSimulation = (on: boolean) =>
   useOfShow<Simulation>(["show", "simulation"], "simulation", { enabled: on, retry: false, refetchInterval: 3000 });

@@ -66,3 +66,6 @@ export function chosenFault(rows: readonly { id: string }[], one: number, two: n
   if (kind === undefined || row === undefined || other === undefined) return null;
   return kind === "swap" ? { kind, row, other } : { kind, row };
 }
+
+/** "+6", "−3", "0": a change of level in dB. */
+export const signedDb = (db: number): string => (db > 0 ? `+${db}` : db < 0 ? `−${-db}` : "0");

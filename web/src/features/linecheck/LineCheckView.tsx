@@ -1,5 +1,5 @@
 import { Alert, Box, Button, FormControlLabel, Switch, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import type { Linecheck, Show } from "../../api/client";
 import { useLevels } from "../../api/live";
 import { useLinecheck, useLinecheckCommand } from "../../api/queries";
@@ -8,18 +8,21 @@ import { May } from "../../ui/May";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 import { CheckList } from "./CheckList";
+import { GainView } from "./GainView";
 import { Prompt } from "./Prompt";
 import { StageAside } from "./StageAside";
 
 /** One source after the other is tapped on the stage, heard by the ear and proved, the same on every page that looks. */
 export function LineCheckView({ show }: { show: Show }) {
   const width = useWidth();
+  const [part, setPart] = useState<PartKey>("check");
   const check = useLinecheck().data;
   const lanes = useMemo(() => check?.rows.flatMap((row) => row.lanes) ?? [], [check]);
   const byDesk = check?.rows.some(({ lanes: own }) => own.length === 0) ?? false;
   useLevels({ lanes, desk: byDesk });
   if (!check) return <StepHead title="Line check" />;
   const beside = width !== "phone";
+  if (part === "gain") return <GainView show={show} check={check} head={<Part part={part} onPart={setPart} />} />;
   const parts = [
     <Box key="prompt" sx={beside ? { width: width === "desk" ? 420 : 340, flexShrink: 0, overflow: "auto", pr: 0.5, pb: 1 } : { mb: 2 }}>
       <EarAway check={check} />
@@ -34,6 +37,7 @@ export function LineCheckView({ show }: { show: Show }) {
   return (
     <>
       <StepHead title="Line check" hint={check.rows.length > 0 ? countedWords(counted(check.rows)) : ""}>
+        <Part part={part} onPart={setPart} />
         <Listening check={check} onAir={show.on_air} />
         {beside && <Order check={check} />}
       </StepHead>
@@ -47,6 +51,24 @@ export function LineCheckView({ show }: { show: Show }) {
         </Box>
       )}
     </>
+  );
+}
+
+type PartKey = "check" | "gain";
+
+/** Who is where, then how loud. */
+function Part({ part, onPart }: { part: PartKey; onPart: (part: PartKey) => void }) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={part}
+      onChange={(_, key: PartKey | null) => key && onPart(key)}
+      aria-label="Check or gain"
+    >
+      <ToggleButton value="check">Check</ToggleButton>
+      <ToggleButton value="gain">Gain</ToggleButton>
+    </ToggleButtonGroup>
   );
 }
 
