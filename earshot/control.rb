@@ -10,7 +10,7 @@ module Loomshuttle
       PER_S = 10
       # Arrays of samples are not in the collector's accounts.
       COLLECT_S = 1.0
-      KNOWN = %w[status listen subscribe].freeze
+      KNOWN = %w[status listen forget subscribe].freeze
       private_constant :TURN_S, :PER_S, :COLLECT_S, :KNOWN
 
       # @param hearing [Hearing]
@@ -27,6 +27,7 @@ module Loomshuttle
 
       def act(request)
         @hearing.wanted(request["for_s"], anew: request["anew"]) if request["do"] == "listen"
+        @hearing.forget_levels(request["lanes"]) if request["do"] == "forget"
         @hearing.told
       end
 

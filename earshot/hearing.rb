@@ -31,6 +31,12 @@ module Loomshuttle
         @until_s = @clock.call + seconds
       end
 
+      # @param lanes [Array<Integer>] from 1, whose preamps were turned
+      def forget_levels(lanes)
+        @minute&.forget(lanes)
+        @levels = nil
+      end
+
       def listening? = @clock.call < @until_s
 
       # Reads what is new.
@@ -48,9 +54,13 @@ module Loomshuttle
         (@arrivals.size > before).tap { @arrivals.shift while @arrivals.size > KEPT }
       end
 
-      # @return [Hash] minute (peak_dbfs and rms_dbfs, one a lane, as Ear::Minute; nil in its first second), listening, ready (whether each lane's floor is known), missed_blocks, arrivals as data
+      # What is known now, by its monotonic time. minute: peak_dbfs and rms_dbfs of Ear::Minute, one a lane, nil in
+      # its first second; ready: whether each lane's floor is known; arrivals as data.
+      #
+      # @return [Hash]
       def told
-        {minute: @levels, listening: listening? && !@read.nil?, ready: (!@anew && @ear&.floors&.ready?) || false, missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
+        {at_s: @clock.call, minute: @levels, listening: listening? && !@read.nil?, ready: (!@anew && @ear&.floors&.ready?) || false,
+         missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
       end
 
       private

@@ -27,11 +27,22 @@ module Loomshuttle
         self
       end
 
+      # Those lanes' preamps were turned.
+      def forget(lanes)
+        @levels_from_s = @ear.ask(do: "forget", lanes: lanes)["at_s"]
+      rescue Runtime::Gone
+        # It knows nothing of before when it is there again.
+        nil
+      end
+
       # @return [Hash] what pages show of the ear
       def state = {answers: @ear.answers?, **(@ear.last("ear") || {}).slice("listening", "ready", "missed_blocks").transform_keys(&:to_sym)}
 
       # @return [Hash] peak_dbfs and rms_dbfs of the last minute, one a lane; empty where nothing is known
-      def minute = (@ear.answers? && @ear.last("ear").to_h["minute"]) || {}
+      def minute
+        told = @ear.answers? ? @ear.last("ear").to_h : {}
+        (told["minute"] if told["at_s"].to_f >= @levels_from_s.to_f) || {}
+      end
 
       # Asks at once, for whoever has just begun. What was heard before counts for nothing.
       def begin_anew

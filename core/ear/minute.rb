@@ -23,6 +23,7 @@ module Loomshuttle
         @peaks = Numo::SFloat.zeros(lanes, SECONDS)
         @squares = Numo::SFloat.zeros(lanes, SECONDS)
         @second = 0
+        @skipped = Set.new
         begin_second
       end
 
@@ -34,6 +35,18 @@ module Loomshuttle
         @sum += square
         @count += 1
         @count == @blocks && end_second
+      end
+
+      # Their preamps were turned: what they played before says nothing any more, nor the second in which it was done.
+      #
+      # @param lanes [Array<Integer>] from 1
+      def forget(lanes)
+        lanes.each do |lane|
+          next unless lane.between?(1, @lanes)
+
+          @peaks[lane - 1, true] = @squares[lane - 1, true] = 0
+          @skipped << lane - 1
+        end
       end
 
       # @return [Array<Float, nil>] one a lane
@@ -49,6 +62,8 @@ module Loomshuttle
       end
 
       def end_second
+        @skipped.each { |lane| @peak[lane] = @sum[lane] = 0 }
+        @skipped.clear
         @peaks[true, @second % SECONDS] = @peak
         @squares[true, @second % SECONDS] = @sum / @count
         @second += 1

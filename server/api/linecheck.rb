@@ -13,7 +13,11 @@ module Loomshuttle
             json check_view(kept)
           end
           app.post("#{SHOW}/linecheck/mend") { check_mend(given["row"]) }
-          app.post("#{SHOW}/linecheck/gain") { json gain_db: @simulate.turn_preamp(workspace.id, given["row"], given["by_db"]) }
+          app.post("#{SHOW}/linecheck/gain") do
+            gain_db = @simulate.turn_preamp(workspace.id, given["row"], given["by_db"])
+            ears.forget(Loomshuttle::Linecheck::Way.of(show, given["row"]).lanes)
+            json gain_db: gain_db
+          end
           app.get("#{SHOW}/simulation") { json @simulate.now(workspace.id) }
           app.post("#{SHOW}/simulation") { json @simulate.call(workspace.id, given) }
           app.helpers Helpers

@@ -14,7 +14,7 @@ module Loomshuttle
         # @param gains_db [Hash{String => Float}, nil] the desk's preamps by socket; nil where it tells of none
         def of(kept, show, ear, minute, gains_db)
           state = kept.state
-          {version: kept.version, listening: state.listening, measuring: state.measuring, order: state.order, free: state.free, turn: state.turn(show), ear: ear, aim_dbfs: state.aim_dbfs, full_scale_dbu: state.full_scale_dbu,
+          {version: kept.version, **state.to_h.slice(:listening, :measuring, :order, :free, :aim_dbfs, :full_scale_dbu), turn: state.turn(show), ear: ear,
            rows: state.rows(show).map { |id| {**row(state, show, id), gain: gain(state, show, id, minute, gains_db)} }}
         end
 
@@ -27,7 +27,9 @@ module Loomshuttle
         # @return [Hash, nil] nil where nobody played in the last minute
         def gain(state, show, id, minute, gains_db)
           lane = Loomshuttle::Linecheck::Way.of(show, id).lanes.first
-          peak, rms = lane && minute.values_at("peak_dbfs", "rms_dbfs").map { |levels| levels && levels[lane - 1] }
+          return nil unless lane
+
+          peak, rms = minute.values_at("peak_dbfs", "rms_dbfs").map { |levels| levels&.at(lane - 1) }
           found = Loomshuttle::Linecheck::Gain.of(peak_dbfs: peak, rms_dbfs: rms, aim_dbfs: state.aim_dbfs) or return nil
           {peak_dbfs: peak, rms_dbfs: rms, rms_dbu: Loomshuttle::Linecheck::Gain.dbu(rms, state.full_scale_dbu), **found, preamp_db: gains_db && gains_db.fetch(show.patch.plugs[id], 0.0)}
         end

@@ -116,8 +116,10 @@ RSpec.describe "The line check" do
     expect(api("post", "linecheck/gain", {row: row(5), by_db: -6}).last).to eq("gain_db" => -6.0)
     # Nothing of what the band plays is judged.
     expect(verdict(1)).to be_nil
-    check("measure")
-    after = @installation.wait("it softer") { gain.call.then { |found| found if found && found["preamp_db"] == -6.0 && found["peak_dbfs"] < -12 } }
+    # What was played before the turn counts no more: nobody turns twice for one thing.
+    expect(gain.call).to be_nil
+    after = @installation.wait("it softer") { gain.call.then { |found| found if found && found["peak_dbfs"] > -16 } }
+    expect(after["preamp_db"]).to eq(-6.0)
     expect(after["peak_dbfs"]).to be_within(1).of(before["peak_dbfs"] - 6)
     expect(api("post", "linecheck/gain", {row: row(5), by_db: -72}).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, /outside -12.0 to 60.0 dB/])
     api("post", "linecheck/gain", {row: row(5), by_db: 6})

@@ -160,6 +160,17 @@ RSpec.describe Loomshuttle::Ear do
       end
     end
 
+    it "forgets a lane whose preamp was turned, with the second in which that was done, and no other lane" do
+      minute = described_class.new(lanes: 2, blocks_per_s: 10)
+      play = ->(level, blocks) { blocks.times { minute.add(Numo::Int32[0, 0], Numo::Int32.cast([level * 2**31, 0.1 * 2**31]), Numo::SFloat[level**2 / 2, 0.005]) } }
+      play.call(0.5, 15)
+      minute.forget([1, 9])
+      expect(minute.rms_dbfs).to eq([nil, -20.0])
+      play.call(0.5, 5)
+      play.call(0.01, 10)
+      expect([minute.peak_dbfs, minute.rms_dbfs]).to eq([[-40.0, -20.0], [-40.0, -20.0]])
+    end
+
     it "forgets what is over a minute old, and knows nothing before a second is over" do
       expect(heard(0.1, [true, *[false] * 59])).to eq([[-20.0, nil], [-20.0, nil]])
       expect(heard(0.1, [true, *[false] * 60])).to eq([[nil, nil], [nil, nil]])

@@ -95,7 +95,7 @@ const END = { textAlign: "right" } as const;
 
 /** Source, level now, peak, level, the same in dBu, preamp, what to do. */
 const COLUMNS = {
-  phone: "minmax(0, 1.2fr) minmax(0, 1fr) 48px 104px",
+  phone: "minmax(0, 1.2fr) minmax(0, 1fr) 48px 88px",
   beside: "minmax(0, 1fr) minmax(0, 1.2fr) 56px 56px 60px 64px 150px",
 } as const;
 
@@ -130,13 +130,13 @@ function GainLine({ row, columns, phone }: { row: LinecheckRow; columns: string;
       <Box sx={{ ...END, fontWeight: 700 }}>{gain ? decibels(gain.rms_dbfs) : "–"}</Box>
       {!phone && <Box sx={END}>{gain ? decibels(gain.rms_dbu) : "–"}</Box>}
       {!phone && <Box sx={END}>{gain?.preamp_db == null ? "–" : signedDb(gain.preamp_db)}</Box>}
-      <Turn row={row} />
+      <Turn row={row} phone={phone} />
     </Box>
   );
 }
 
 /** The turn to the aim: by a press where the desk takes it, else in words for whoever stands there. */
-function Turn({ row }: { row: LinecheckRow }) {
+function Turn({ row, phone }: { row: LinecheckRow; phone: boolean }) {
   const turn = useCommand("linecheck/gain");
   const may = useMay("operate");
   const by = row.gain?.turn_db;
@@ -149,7 +149,8 @@ function Turn({ row }: { row: LinecheckRow }) {
       onClick={() => turn.mutate({ row: row.id, by_db: by })}
       aria-label={`Turn the preamp of ${row.name} by ${signedDb(by)} dB`}
     >
-      Turn {signedDb(by)} dB
+      {phone ? "" : "Turn "}
+      {signedDb(by)} dB
     </Button>
   );
 }
