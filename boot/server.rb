@@ -33,7 +33,7 @@ module Loomshuttle
         known[:entrance] = Entrance.new(FrontDoor.wish(data), port: environment["LOOMSHUTTLE_DOOR_PORT"].to_i)
         devices = Store::Devices.new(database, changes, key: Secrets.door(data).key, clock: clock)
         desk = desk(database, lines, stores, known)
-        workspaces = Workspaces.new(shows: stores[:shows], takes: stores[:takes], running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
+        workspaces = Workspaces.new(**stores.slice(:shows, :takes, :linechecks), running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
         keeper = keeper(folder, stores, lines, workspaces, clock)
         sources = SourceFolders.new(more: environment.fetch("LOOMSHUTTLE_SOURCES", "").split(":"))
         parts = {**stores, **lines, **known, devices: devices, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}
@@ -41,7 +41,7 @@ module Loomshuttle
         told(changes, parts)
         live(lines, parts)
         parts.merge!(check_lines: Actions::CheckLines.new(**parts.slice(:linechecks, :workspaces, :on_air, :clock)))
-        parts[:ears] = LineListener.new(parts[:ear], check: parts[:check_lines], **parts.slice(:linechecks, :on_air)).start
+        parts[:ears] = LineListener.new(parts[:ear], check: parts[:check_lines], **parts.slice(:linechecks, :on_air, :shows)).start
         behind_the_door(App.new(**parts, **actions(parts)), data, parts[:devices])
       end
 
@@ -85,13 +85,14 @@ module Loomshuttle
       def told(changes, parts)
         watch = FindingsWatch.new(parts[:workspaces], parts[:shelf]) { |id, found| parts[:hub].publish("findings", {show: id, **found}) }
         changes.on("takes") { |told| parts[:workspaces].forget(told[:show]) }
+        changes.on("linecheck") { |told| parts[:workspaces].forget(told[:show]) }
         changes.on("session") { |told| parts[:workspaces].forget(told[:id]) }
         changes.on(Changes::MISSED) { parts[:workspaces].forget }
         # Another server process may have been told of another desk.
         changes.on("desk_address", Changes::MISSED) { aim(parts) }
         changes.on("show", "on_air", Changes::MISSED) { parts[:desk].nudge }
         changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", "linecheck", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
-        changes.on("show", "takes", "session", "on_air", "library", Changes::MISSED) { watch.nudge }
+        changes.on("show", "takes", "session", "on_air", "library", "linecheck", Changes::MISSED) { watch.nudge }
         parts[:desk].on_change { watch.nudge }
         changes.listen
         watch.start

@@ -26,7 +26,7 @@ module Loomshuttle
       private
 
       def act(request)
-        @hearing.wanted(request["for_s"], anew: request["anew"]) if request["do"] == "listen"
+        @hearing.wanted(request["for_s"], anew: request["anew"], deaf: request["deaf"]) if request["do"] == "listen"
         @hearing.forget_levels(request["lanes"]) if request["do"] == "forget"
         @hearing.told
       end

@@ -21,13 +21,16 @@ module Loomshuttle
         @ring, @clock = ring, clock
         @until_s = -Float::INFINITY
         @arrivals = []
+        @deaf = []
         @missed_blocks = 0
       end
 
       # @param seconds [Numeric] 0 ends it
+      # @param deaf [Array<Integer>, nil] lanes that carry mixes; nil leaves them as they are
       # @param anew [Boolean] whether floors and arrivals of before are forgotten: another check begins
-      def wanted(seconds, anew: false)
-        @anew = true if anew
+      def wanted(seconds, anew: false, deaf: nil)
+        @anew = true if anew || (deaf && deaf != @deaf)
+        @deaf = deaf || @deaf
         @until_s = @clock.call + seconds
       end
 
@@ -76,7 +79,7 @@ module Loomshuttle
         @read = ring
         @reader = ring.reader
         @missed_seen = 0
-        @ear = Ear::Arrivals.new(lanes: ring.lanes, rate_hz: ring.rate_hz, block_frames: ring.block_frames)
+        @ear = Ear::Arrivals.new(lanes: ring.lanes, rate_hz: ring.rate_hz, block_frames: ring.block_frames, deaf: @deaf)
         @minute = Ear::Minute.new(lanes: ring.lanes, blocks_per_s: ring.rate_hz / ring.block_frames.to_f)
         @levels = nil
       end

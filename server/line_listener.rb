@@ -14,8 +14,9 @@ module Loomshuttle
       # @param linechecks [Store::Linechecks]
       # @param on_air [Store::OnAir]
       # @param check [Actions::CheckLines]
-      def initialize(ear, linechecks:, on_air:, check:)
-        @ear, @linechecks, @on_air, @check = ear, linechecks, on_air, check
+      # @param shows [Store::Shows]
+      def initialize(ear, linechecks:, on_air:, shows:, check:)
+        @ear, @linechecks, @on_air, @shows, @check = ear, linechecks, on_air, shows, check
         @seen = Set.new
         @told = Thread::Queue.new
       end
@@ -54,7 +55,7 @@ module Loomshuttle
 
       def ask(anew: false)
         id = @on_air.show_id
-        @ear.ask(do: "listen", for_s: LEASE_S, anew: anew) if id && @linechecks.of(id).state.wanted?
+        @ear.ask(do: "listen", for_s: LEASE_S, anew: anew, deaf: Loomshuttle::Linecheck::Way.mixed_lanes(@shows.load(id).show)) if id && @linechecks.of(id).state.wanted?
       rescue Runtime::Gone
         # Pages show that it does not answer.
         nil

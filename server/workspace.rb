@@ -15,8 +15,9 @@ module Loomshuttle
       # @param running [RunningTake]
       # @param desk [DeskFollower]
       # @param disk [#call] => bytes free where takes are written, nil where nobody knows
-      def initialize(id, shows:, takes:, running:, desk:, disk:)
-        @id, @shows, @takes, @running, @desk, @disk = id, shows, takes, running, desk, disk
+      # @param linechecks [Store::Linechecks]
+      def initialize(id, shows:, takes:, running:, desk:, disk:, linechecks:)
+        @id, @shows, @takes, @running, @desk, @disk, @linechecks = id, shows, takes, running, desk, disk, linechecks
       end
 
       # @return [Store::Shows::Kept]
@@ -45,7 +46,7 @@ module Loomshuttle
 
       # Its takes, or how they are recorded, are others now.
       def forget
-        @take_facts = @session = nil
+        @take_facts = @session = @check = nil
       end
 
       # What is known beside the plan. As long as it is the same it is the very same value, so that
@@ -53,7 +54,8 @@ module Loomshuttle
       #
       # @return [Checks::Facts]
       def facts(kept)
-        now = Checks::Facts.new(desk: @desk.drifted(kept), takes: @take_facts ||= @takes.facts(id), engine: {recording: @running.heard_number(id)}, disk: disk_facts)
+        now = Checks::Facts.new(desk: @desk.drifted(kept), takes: @take_facts ||= @takes.facts(id), engine: {recording: @running.heard_number(id)}, disk: disk_facts,
+          linecheck: check_facts(kept.show))
         @facts = now unless @facts == now
         @facts
       end
@@ -63,6 +65,15 @@ module Loomshuttle
       def findings(kept = self.kept) = Checks::All.findings(kept.show, facts(kept))
 
       private
+
+      # Worked out once a show and check.
+      def check_facts(show)
+        @check ||= @linechecks.of(id).state
+        return @check_facts if @checked.equal?(@check) && @checked_show.equal?(show)
+
+        @check_facts, @checked, @checked_show = @check.facts(show), @check, show
+        @check_facts
+      end
 
       def disk_facts
         free = free_bytes or return nil

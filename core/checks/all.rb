@@ -8,7 +8,7 @@ module Loomshuttle
     module All
       RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power,
         OrphanBus, DoublePath, Landing, Listeners, TapChoice, Drift,
-        SilentLane, ColouredTap, RawOfReturn, BeyondCard, TrackName, Arm, Room, Feedback,
+        SilentLane, ColouredTap, RawOfReturn, BeyondCard, TrackName, Arm, Room, Feedback, Unheard,
         MixedFeed, Order, SecondSet, ReturnLevel, TakeFit, LeftOn,
         ClickReach, Roles, SpareLanes].freeze
       SEVERITIES = %w[stop warn note].freeze

@@ -21,8 +21,11 @@ module Loomshuttle
       APART_S = 0.25
       # Kept from before it began, for the hum.
       BEFORE_S = 0.7
-      # Lanes this much under the loudest are bleed whenever they began.
+      # A lane that is no softer than so much under the loudest may be the one where it came in, if it began first;
+      # one that is softer still, if it is the same signal besides: the other's preamp is open much too far then.
       CLOSE_DB = 12.0
+      SOFT_DB = 40.0
+      SAME_LIKE = 0.5
       # Sound is 0.17 m further in this time: nearer than any two microphones of two sources.
       LEAD_S = 0.0005
       # The first sample is the first so high over the lane's own peak, and over its noise.
@@ -32,12 +35,15 @@ module Loomshuttle
       APART_MOST_S = 0.015
       # Of so many lanes it is worked out how alike they are.
       COMPARED = 8
-      private_constant :LISTEN_S, :APART_S, :BEFORE_S, :CLOSE_DB, :LEAD_S, :ONSET_DB, :OVER_NOISE_DB, :APART_MOST_S, :COMPARED
+      private_constant :LISTEN_S, :APART_S, :BEFORE_S, :CLOSE_DB, :SOFT_DB, :SAME_LIKE, :LEAD_S, :ONSET_DB, :OVER_NOISE_DB, :APART_MOST_S, :COMPARED
 
       # @return [Floors]
       attr_reader :floors
 
-      def initialize(lanes:, rate_hz:, block_frames:)
+      # @param deaf [Array<Integer>] lanes, from 1, that are not listened to: they carry mixes
+      def initialize(lanes:, rate_hz:, block_frames:, deaf: [])
+        @open = Numo::Bit.ones(lanes)
+        deaf.each { |lane| @open[lane - 1] = 0 if lane.between?(1, lanes) }
         @rate_hz = rate_hz
         @lanes = lanes
         @floors = Floors.new(lanes: lanes, blocks_per_s: rate_hz / block_frames.to_f)
@@ -84,7 +90,7 @@ module Loomshuttle
       def risen(block)
         return Numo::Bit.zeros(@lanes) unless @floors.ready?
 
-        (block.square > @floors.mean_square * 10**(RISE_DB / 10)) & (block.square > Audio::Scale.ratio(LOWEST_DBFS)**2)
+        @open & (block.square > @floors.mean_square * 10**(RISE_DB / 10)) & (block.square > Audio::Scale.ratio(LOWEST_DBFS)**2)
       end
 
       def listened(block)
@@ -104,20 +110,20 @@ module Loomshuttle
         heard = heard(@past.select { |block| block.frame >= @begun - block.frames })
         return nil if heard.empty?
 
-        first = first_of(heard)
+        first = heard.first
         return nil unless @fresh[first.lane - 1] == 1
 
-        Arrival.new(frame: first.onset_frame, heard: [first, *(heard - [first])], floor_dbfs: Audio::Scale.rms_dbfs(@quiet[first.lane - 1]), hum: hum(first.lane))
+        Arrival.new(frame: first.onset_frame, heard: heard, floor_dbfs: Audio::Scale.rms_dbfs(@quiet[first.lane - 1]), hum: hum(first.lane))
       end
 
       # @param blocks the one before it began and all since
-      # @return [Array<Heard>] loudest first
+      # @return [Array<Heard>] the one where it came in, then loudest first
       def heard(blocks)
         since = blocks.select { |block| block.frame >= @begun }
         power = Numo::SFloat.zeros(@lanes)
         since.each { |block| power += block.square }
         rise_db = Numo::NMath.log10(power / since.size / @quiet) * 10
-        lanes = ((rise_db > RISE_DB) & (power / since.size > Audio::Scale.ratio(LOWEST_DBFS)**2)).where.to_a
+        lanes = (@open & (rise_db > RISE_DB) & (power / since.size > Audio::Scale.ratio(LOWEST_DBFS)**2)).where.to_a
         compared(lanes.map { |lane| Part.new(lane, samples(blocks, lane), rise_db[lane], power[lane]) }.sort_by { |part| -part.power }, blocks.first.frame)
       end
 
@@ -128,15 +134,27 @@ module Loomshuttle
       private_constant :Part
 
       # How alike each is to the one where it came in; that is known only after the onsets.
+      #
+      # @return [Array<Heard>] that one first, the others loudest first
       def compared(parts, frame)
         return [] if parts.empty?
 
         alone = parts.map { |part| heard_on(part, frame, Likeness::NONE) }
-        own = parts.find { |part| part.lane == first_of(alone).lane - 1 }
-        parts.zip(alone).first(COMPARED).map { |part, one|
-          one.with(like: Likeness.of(own.samples, part.samples, most_frames: (APART_MOST_S * @rate_hz).round))
-        } + alone.drop(COMPARED)
+        own = first_of(parts, alone)
+        found = parts.zip(alone).map.with_index { |(part, one), at| (at < COMPARED || at == own) ? one.with(like: likeness(parts[own], part)) : one }
+        [found.delete_at(own), *found]
       end
+
+      # @return [Integer] its place among the parts
+      def first_of(parts, alone)
+        loudest = alone.first
+        early = alone.each_index.select { |at| alone[at].peak_dbfs > loudest.peak_dbfs - SOFT_DB && loudest.onset_frame - alone[at].onset_frame > LEAD_S * @rate_hz }
+        early.sort_by { |at| alone[at].onset_frame }.find do |at|
+          alone[at].peak_dbfs > loudest.peak_dbfs - CLOSE_DB || likeness(parts[at], parts.first).then { |like| like.likeness >= SAME_LIKE && like.delay_frames.positive? }
+        end || 0
+      end
+
+      def likeness(one, other) = Likeness.of(one.samples, other.samples, most_frames: (APART_MOST_S * @rate_hz).round)
 
       def heard_on(part, frame, like)
         Heard.new(lane: part.lane + 1, peak_dbfs: Audio::Scale.dbfs(part.peak), rise_db: part.rise_db, onset_frame: frame + onset(part), clipped: Clips.any?(part.samples),
@@ -146,13 +164,6 @@ module Loomshuttle
       def onset(part)
         noise = Math.sqrt(@quiet[part.lane]) * Audio::Scale.ratio(OVER_NOISE_DB)
         (part.samples.abs >= noise.clamp(part.peak * Audio::Scale.ratio(ONSET_DB), part.peak)).where[0]
-      end
-
-      def first_of(heard)
-        loudest = heard.first
-        close = heard.select { |one| one.peak_dbfs > loudest.peak_dbfs - CLOSE_DB }
-        earliest = close.min_by(&:onset_frame)
-        (loudest.onset_frame - earliest.onset_frame > LEAD_S * @rate_hz) ? earliest : loudest
       end
 
       def hum(lane)

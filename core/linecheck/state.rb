@@ -49,6 +49,27 @@ module Loomshuttle
         verdict if verdict && show.rows.key?(row) && verdict.way == Way.of(show, row).digest
       end
 
+      # @return [String] "open", "fine", "wrong", "skipped", or "again" where its way is another since
+      def standing(show, row)
+        verdict = verdict(show, row)
+        return overtaken?(show, row) ? "again" : "open" unless verdict
+
+        if verdict.fine?
+          "fine"
+        else
+          (verdict.skipped? ? "skipped" : "wrong")
+        end
+      end
+
+      # What findings read of it.
+      #
+      # @return [Hash, nil] see Checks::Facts; nil where nothing was ever checked
+      def facts(show)
+        return nil if verdicts.empty?
+
+        rows(show).to_h { |row| [row, {state: standing(show, row), said: verdict(show, row)&.then { |one| Said.of(show, row, one) } || []}] }
+      end
+
       # Whether it was found out, and its way is another since.
       def overtaken?(show, row) = verdicts.key?(row) && verdict(show, row).nil?
 

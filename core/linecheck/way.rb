@@ -32,6 +32,16 @@ module Loomshuttle
         # @return [String, nil] the row that the plan has on a lane
         def row_of(show, lane) = lanes(show).find { |number, _| number == lane }&.last
 
+        # Lanes that carry a mix, the printed main mix first of all: whoever is tapped is heard there too, and that
+        # says nothing.
+        #
+        # @return [Array<Integer>]
+        def mixed_lanes(show)
+          show.once(:mixed_lanes) do
+            all_lanes(show).select { |lane| %w[bus main matrix].include?(show.rig.kind_of(show.graph.line_back(place(show, lane)).last)) }.freeze
+          end
+        end
+
         # @return [String, nil] id of the recorder's place of that lane
         def place(show, lane)
           recorder = recorder(show)
@@ -45,13 +55,12 @@ module Loomshuttle
           show.tracks.values.first&.recorder || show.rig.devices.each_value.find { |device| show.rig.present?(Endpoint.id(device.id, "lane-in", 1)) }&.id
         end
 
+        def all_lanes(show) = (1..).lazy.take_while { |lane| place(show, lane) }.to_a
+
         # @return [Array<Array(Integer, String)>] lane and the row that arrives on it
         def lanes(show)
           show.once(:lane_rows) do
-            (1..).lazy.map { |lane| [lane, place(show, lane)] }.take_while(&:last).filter_map do |lane, id|
-              row = show.graph.line_back(id).last
-              [lane, row] if show.rows.key?(row)
-            end.to_a.freeze
+            all_lanes(show).filter_map { |lane| show.graph.line_back(place(show, lane)).last.then { |row| [lane, row] if show.rows.key?(row) } }.freeze
           end
         end
       end

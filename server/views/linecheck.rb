@@ -21,7 +21,7 @@ module Loomshuttle
         def row(state, show, id)
           verdict, way = state.verdict(show, id), Loomshuttle::Linecheck::Way.of(show, id)
           {id: id, number: show.rows[id].number, name: show.label(id), socket: way.socket && show.label(way.socket), lanes: way.lanes,
-           state: standing(state, show, id, verdict), verdict: verdict && found(show, id, verdict)}
+           state: state.standing(show, id), verdict: verdict && found(show, id, verdict)}
         end
 
         # @return [Hash, nil] nil where nobody played in the last minute
@@ -31,17 +31,7 @@ module Loomshuttle
 
           peak, rms = minute.values_at("peak_dbfs", "rms_dbfs").map { |levels| levels&.at(lane - 1) }
           found = Loomshuttle::Linecheck::Gain.of(peak_dbfs: peak, rms_dbfs: rms, aim_dbfs: state.aim_dbfs) or return nil
-          {peak_dbfs: peak, rms_dbfs: rms, rms_dbu: Loomshuttle::Linecheck::Gain.dbu(rms, state.full_scale_dbu), **found, preamp_db: gains_db && gains_db.fetch(show.patch.plugs[id], 0.0)}
-        end
-
-        def standing(state, show, id, verdict)
-          return state.overtaken?(show, id) ? "again" : "open" unless verdict
-
-          if verdict.fine?
-            "fine"
-          else
-            (verdict.skipped? ? "skipped" : "wrong")
-          end
+          {peak_dbfs: peak, rms_dbfs: rms, rms_dbu: Loomshuttle::Linecheck::Gain.dbu(rms, state.full_scale_dbu), **found, preamp_db: gains_db&.fetch(show.patch.plugs[id], 0.0)}
         end
 
         def found(show, id, verdict)
@@ -59,7 +49,7 @@ module Loomshuttle
           way = Loomshuttle::Linecheck::Repatch.of(show, id, verdict.lane)
           way.is_a?(Refusal) ? {label: nil, why: way.why} : {label: way.label, why: nil}
         end
-        private_class_method :row, :gain, :standing, :found, :mend
+        private_class_method :row, :gain, :found, :mend
       end
     end
   end

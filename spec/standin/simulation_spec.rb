@@ -44,6 +44,13 @@ RSpec.describe Loomshuttle::Standin::Simulation do
     expect(kinds(whole.judged(row(7)))).to eq(["right", 7, ["polarity"]])
   end
 
+  # Its preamp is open so far that what bleeds into it is louder there than on the lane where it is tapped.
+  it "is not misled by a neighbour that is open much too far" do
+    loud = planted("clip", 9)
+    loud.console.plant("bleed", row(10), "")
+    expect(kinds(loud.judged(row(10)))).to eq(["right", 10, []])
+  end
+
   it "stays as it is when the plan is mended, and is mended at the box" do
     swapped = planted("swap", 7, 8)
     mended = Loomshuttle::Linecheck::Repatch.of(show, row(7), 8).edit.apply(show)

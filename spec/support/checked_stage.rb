@@ -40,7 +40,7 @@ class CheckedStage
   # After a change of the console.
   def listen(seconds)
     @desk.routing = Loomshuttle::Standin::Routing.new(@console, @sounds)
-    @ear ||= Loomshuttle::Ear::Arrivals.new(lanes: @console.card_lanes, rate_hz: @show.sample_rate_hz, block_frames: FRAMES)
+    @ear ||= Loomshuttle::Ear::Arrivals.new(lanes: @console.card_lanes, rate_hz: @show.sample_rate_hz, block_frames: FRAMES, deaf: Loomshuttle::Linecheck::Way.mixed_lanes(@show))
     Array.new((seconds * @show.sample_rate_hz / FRAMES).ceil) { @ear.hear(block) }.compact
   end
 

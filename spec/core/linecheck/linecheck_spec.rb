@@ -28,6 +28,10 @@ RSpec.describe Loomshuttle::Linecheck do
         described_class.socket_of(demo, 900)]).to eq(["list/row/8", "box-a/mic/8", nil, nil])
     end
 
+    it "knows the lanes of mixes, on which everybody is heard" do
+      expect([described_class.mixed_lanes(demo), described_class.mixed_lanes(rack)]).to eq([[25, 26, 27, 28], []])
+    end
+
     it "has two lanes where a socket is laid to two, and another digest then" do
       small = rack(slots: {"desk/card-send/2" => {from: "desk/channel/1", tap: "raw"}})
       expect(described_class.of(small, "list/row/1").lanes).to eq([1, 2])
@@ -148,6 +152,22 @@ RSpec.describe Loomshuttle::Linecheck do
       done = (1..12).reduce(state.begun(demo)) { |now, n| (n == 4) ? now.judged(demo, "list/row/4", who: "", at: "", place: "skipped") : heard(now, n, frame: n) }
       expect([done.row, done.stopped.begun(demo).row]).to eq([nil, "list/row/4"])
       expect(heard(done.stopped.begun(demo), 4, frame: 99).row).to be_nil
+    end
+
+    it "is a fact: what was never heard, and what came in wrong, once a check was begun" do
+      found = lambda do |now, on = demo|
+        Loomshuttle::Checks::All.findings(on, Loomshuttle::Checks::Facts.new(linecheck: now.facts(on))).select { |one| one.rule == "unheard" }
+      end
+      begun = state.begun(demo)
+      expect(found[begun]).to eq([])
+      some = (1..9).reduce(begun) { |now, n| heard(now, n, frame: n) }
+      expect(found[some].map { |one| [one.severity, one.step, one.title] }).to eq([["note", "line-check", "3 sources were never heard"]])
+      wrong = heard(some, 4, frame: 99)
+      expect(found[wrong].map { |one| [one.severity, one.title, one.what] }.first).to eq(["warn", "Toy piano did not pass the line check", "It came in on lane 4. That is the place of 4 Tuba. Plugs 10 and 4 at Box A look swapped."])
+      expect(found[(10..12).reduce(some) { |now, n| heard(now, n, frame: n) }]).to eq([])
+      # A source that is carried out of the list is forgotten; one that is plugged elsewhere is to be heard again.
+      expect(found[wrong, show(edit("rows", rows: {"list/row/10" => nil}))].map(&:title)).to eq(["2 sources were never heard"])
+      expect(found[some, show(edit("plug", row: "list/row/1", socket: "box-a/mic/13"))].map(&:title)).to eq(["4 sources were never heard"])
     end
 
     it "goes in the order of the boxes when told to, and comes back the same through data" do
