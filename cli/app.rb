@@ -13,7 +13,7 @@ module Loomshuttle
 
       # An example of each, which `help COMMAND` shows.
       EXAMPLES = {"check" => "check demo/lanterns.loom.json", "trace" => "trace demo/lanterns.loom.json desk/channel/9 --back", "inspect" => "inspect takes/*.wav --json",
-                  "listen" => "listen data/takes/lanterns/take-001 --json", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
+                  "listen" => "listen data/takes/lanterns/take-001 --json", "match" => "match demo/lanterns.loom.json data/takes/lanterns/take-001", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
                   "doctor" => "doctor --lanes 64 --folder /media/takes", "swing" => "swing demo/lanterns.loom.json --to recorder --keep desk/channel/12",
                   "budget" => "budget demo/lanterns.loom.json --free-gb 500 --distance 40", "paper" => "paper demo/lanterns.loom.json --pdf sheets.pdf",
                   "backup" => "backup /media/stick/monday --takes", "restore" => "restore /media/stick/monday",
@@ -68,6 +68,15 @@ module Loomshuttle
         options[:json] ? print_json(report) : print_heard(report)
         exit(UNUSABLE) if report[:lanes].any? { |lane| lane[:error] }
         exit(((report[:lanes] + report[:pairs]).all? { |one| one[:faults].empty? }) ? FINE : STOPPED)
+      end
+
+      desc "match SHOW DIR", "which WAV file of a folder goes to which track of a show, by its name, with how well and why"
+      method_option :json, type: :boolean, desc: "print {matched, loose, unfilled}"
+      def match(path, folder)
+        planned = usable { show(path) }
+        found = usable { Soundcheck::Matching.match(planned.tracks.values, TakeFolder.new(folder).channels) }
+        options[:json] ? print_json(found) : print_match(planned, found)
+        exit((found[:matched].all? { |one| one[:sure] } && found[:loose].empty? && found[:unfilled].empty?) ? FINE : STOPPED)
       end
 
       desc "verify FOLDER", "whether the files of a take are whole: length, header, checksum"
@@ -246,6 +255,13 @@ module Loomshuttle
             puts "      #{finding.mend.label}" if finding.mend
           end
           puts "nothing found" if findings.empty?
+        end
+
+        def print_match(show, found)
+          channel = ->(one) { (found.values.first(2).flatten.count { |other| other[:file] == one[:file] } > 1) ? " (#{one[:channel]})" : "" }
+          found[:matched].each { |one| puts "#{one[:file]}#{channel[one]} -> #{show.tracks[one[:track]].name}: #{one[:score]}, #{one[:why]}#{", not sure" unless one[:sure]}" }
+          found[:loose].each { |one| puts "#{one[:file]}#{channel[one]}: nowhere, #{one[:why]}" }
+          puts "without a file: #{found[:unfilled].map { |id| show.tracks[id].name }.join(", ")}" if found[:unfilled].any?
         end
 
         def sound(lane)

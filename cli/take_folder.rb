@@ -36,6 +36,16 @@ module Loomshuttle
       # @return [Array<String>] its WAV files by name
       def paths = @paths ||= Dir.children(@folder).grep(ENDINGS).sort.map { |name| File.join(@folder, name) }
 
+      # @return [Array<Hash>] of each file that can be read name, channels and what it calls them, as Soundcheck::Matching takes them
+      # @raise [BadInput] for one that is no recording
+      def channels
+        paths.map do |path|
+          File.open(path, "rb") { |io| Audio::Wav::Reader.new(io).then { |reader| {name: File.basename(path), channels: reader.format.channels, names: reader.track_names} } }
+        rescue BadInput => e
+          raise BadInput.new(field: path, value: e.value, allowed: e.allowed)
+        end
+      end
+
       private
 
       def report(path, mode = "rb")

@@ -2,40 +2,131 @@
 
 module Loomshuttle
   module Soundcheck
-    # Puts the files of a recording made elsewhere on the tracks that their names say. A
-    # name matches when it is the same but for case, punctuation and a number in front; a
-    # stereo file matches the two sides of a pair.
+    # Puts the files of a recording made elsewhere on the tracks that their names say, with how well each fits
+    # and why. A stereo file goes to the two sides of a pair, a file of more channels to what its channels are
+    # called, or to the tracks of their numbers.
     #
-    #   Matching.match(tracks, [{name: "01_hurdy gurdy.wav", channels: 1}])
+    #   Matching.match(tracks, [{name: 1, title: "01_hurdy gurdy.wav", channels: 1}])
     module Matching
+      # Under this a name says nothing.
+      LOWEST = 0.45
+      # Sure is what fits so well, and better than anything else by so much.
+      SURE = 0.78
+      AHEAD = 0.12
+      # Files of a folder have a word in common that says nothing when so many of them have it.
+      COMMON = 0.8
+      COMMON_FILES = 4
+      private_constant :LOWEST, :SURE, :AHEAD, :COMMON, :COMMON_FILES
+
+      # A channel of a file with what it is called; position among the file's channels, of how many.
+      Part = Value.of(:file, :channel, :title, :take)
+
       module_function
 
       # @param tracks [Array<Capture::Track>]
-      # @param files [Array<Hash>] {name:, channels:, title: what it was called, if not so}
-      # @return [Hash] matched: [{file:, channel:, track:}], loose: [{file:, channel:}] that
-      #   no name claims, unfilled: [track id]
+      # @param files [Array<Hash>] {name:, channels:, title: what it was called, if not so, names: of its
+      #   channels, if it tells}
+      # @return [Hash] matched: [{file:, channel:, track:, score:, why:, sure:}], loose: [{file:, channel:, why:}]
+      #   that no name claims, unfilled: [track id]
       def match(tracks, files)
-        free = tracks.to_h { |track| [plain(track.name), track.id] }
-        parts = files.flat_map { |file|
-          (1..file[:channels]).map do |channel|
-            {file: file[:name], title: file[:title] || file[:name], channel: channel, of: file[:channels]}
+        parts = parts(files)
+        newest = parts.map(&:take).compact.max
+        now, old = parts.partition { |part| part.take == newest || part.take.nil? }
+        scores = scores(now, tracks)
+        found = settled(now, tracks, scores)
+        {matched: found.sort_by { |one| now.index { |part| [part.file, part.channel] == one.values_at(:file, :channel) } },
+         loose: loose(now, found) + old.map { |part| {file: part.file, channel: part.channel, why: "take #{part.take}"} }, unfilled: tracks.map(&:id) - found.map { |one| one[:track] }}
+      end
+
+      # @return [Array<Part>]
+      def parts(files)
+        titles = files.to_h { |file| [file[:name], (file[:title] || file[:name]).to_s] }
+        words = titles.transform_values { |title| Title.split(title) }
+        takes = takes(words)
+        drop = common(words, takes)
+        files.flat_map do |file|
+          text = takes[file[:name]] ? Title.split(titles[file[:name]])[0..-2].join(" ") : titles[file[:name]]
+          (1..file[:channels]).map { |channel| Part.new(file: file[:name], channel: channel, title: channel_title(text, file, channel, drop), take: takes[file[:name]]) }
+        end
+      end
+
+      def channel_title(text, file, channel, drop)
+        name = file[:names].to_a[channel - 1].to_s
+        return Title.of(name) unless name.strip.empty?
+        return Title.of(text, drop: drop) if file[:channels] == 1
+        return Title.of(text, drop: drop).with(side: {1 => :left, 2 => :right}[channel]) if file[:channels] == 2
+
+        Title.new(words: [].freeze, side: nil, number: channel, index: nil)
+      end
+
+      # Several takes in one folder: the same names again and again, each with another number behind.
+      #
+      # @param words [Hash{Object => Array<String>}] of each file
+      # @return [Hash{Object => Integer}] file => number of its take; empty where there is one only
+      def takes(words)
+        numbered = words.select { |_, some| some.size > 1 && some.last.match?(/\A\d+\z/) }
+        names = numbered.group_by { |_, some| some[0..-2] }
+        return {} if numbered.size < words.size * COMMON || names.values.count { |some| some.size > 1 } < names.size / 2.0
+        # "Tom 1" and "Tom 2" are one name with two numbers; takes have the same numbers for most names.
+        return {} if names.size < 2 || names.values.map { |some| some.map { |_, all| all.last.to_i }.sort }.tally.values.max < names.size / 2.0
+
+        numbered.transform_values { |some| some.last.to_i }
+      end
+
+      # Words that nearly every file has at the same end: the show's name, a date, the take.
+      def common(words, takes)
+        return [] if words.size < COMMON_FILES
+
+        most = words.size * COMMON
+        words.flat_map { |file, some| (takes[file] ? some[0..-2] : some).uniq }.tally.select { |_, count| count >= most }.keys
+      end
+
+      # @return [Hash{Integer => Array}] of each part [[score, why, place of the track], ...], best first
+      def scores(parts, tracks)
+        likeness = Likeness.new
+        titles = tracks.map { |track| Title.of(track.name) }
+        near = near(titles, likeness)
+        parts.each_index.to_h do |at|
+          title = parts[at].title
+          candidates = title.named? ? title.words.flat_map { |word| near[word] }.uniq : tracks.each_index
+          found = candidates.filter_map do |track|
+            score, why = likeness.of(title, titles[track], tracks[track].number)
+            [score, why, track] if score >= LOWEST
           end
-        }
-        matched, loose = parts.map { |part| part.merge(track: free.delete(wanted(part))) }.partition { |part| part[:track] }
-        {matched: matched.map { |part| part.slice(:file, :channel, :track) }, loose: loose.map { |part| part.slice(:file, :channel) },
-         unfilled: tracks.map(&:id) - matched.map { |part| part[:track] }}
+          [at, found.sort_by { |score, _, track| [-score, track] }]
+        end
       end
 
-      # @return [String] a name without number in front, file ending, case and punctuation
-      def plain(name)
-        name.sub(/\.(wav|wave|bwf|rf64)\z/i, "").sub(/\A(track|trk|ch)?[\s_.-]*\d+[\s_.-]+/i, "").downcase.gsub(/[^\p{L}\p{N}]+/, " ").strip
+      # Names are no better than the best of their words: only tracks with one that comes near are looked at.
+      #
+      # @return [Hash{String => Array<Integer>}] a file's word => places of tracks
+      def near(titles, likeness)
+        holding = titles.each_index.with_object({}) { |track, all| titles[track].words.each { |word| (all[word] ||= []) << track } }
+        Hash.new { |known, word| known[word] = holding.flat_map { |other, places| (likeness.words(word, other).first >= LOWEST) ? places : [] } }
       end
 
-      SIDES = {1 => "l", 2 => "r"}.freeze
-      private_constant :SIDES
+      # The best pair first, then the best of the rest; each file and each track once.
+      def settled(parts, tracks, scores)
+        taken, done = {}, {}
+        pairs = scores.flat_map { |at, found| found.map { |score, why, track| [score, at, track, why] } }.sort_by { |score, at, track, _| [-score, at, track] }
+        by_track = pairs.group_by { |_, _, track, _| track }
+        pairs.each do |score, at, track, why|
+          next if taken[track] || done[at]
 
-      def wanted(part) = (part[:of] == 2) ? "#{plain(part[:title])} #{SIDES[part[:channel]]}" : plain(part[:title])
-      private_class_method :wanted
+          other = [scores[at].find { |_, _, one| one != track }&.first, by_track[track].find { |_, one, _, _| one != at }&.first].compact.max
+          taken[track] = done[at] = {file: parts[at].file, channel: parts[at].channel, track: tracks[track].id, score: score.round(2), why: why, sure: sure?(score, other)}
+        end
+        done.values
+      end
+
+      # @param other [Float, nil] how well the next best fits, of what else the file or the track could have
+      def sure?(score, other) = score >= SURE && (other || 0) <= score - AHEAD
+
+      def loose(parts, found)
+        known = found.to_set { |one| one.values_at(:file, :channel) }
+        parts.map { |part| [part.file, part.channel] }.reject { |key| known.include?(key) }.map { |file, channel| {file: file, channel: channel, why: "no track is called so"} }
+      end
+      private_class_method :parts, :channel_title, :takes, :common, :scores, :near, :settled, :sure?, :loose
     end
   end
 end

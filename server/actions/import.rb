@@ -38,7 +38,7 @@ module Loomshuttle
           {id: id, state: import[:state], task: import[:task_id], tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} },
            files: files.map { |file| file.slice(:number, :title, :bytes, :landed, :holds, :fault) },
            rate_faults: whole.reject { |file| file[:holds]["sample_rate_hz"] == show.sample_rate_hz }.map { |file| file[:number] },
-           **Soundcheck::Matching.match(show.tracks.values, whole.map { |file| {name: file[:number], title: file[:title], channels: file[:holds]["channels"]} })}
+           **Soundcheck::Matching.match(show.tracks.values, whole.map { |file| {name: file[:number], title: file[:title], channels: file[:holds]["channels"], names: file[:holds]["names"]} })}
         end
 
         # @param places [Array<Hash>] {"file" (its number), "channel", "track"}; what is left out stays out
@@ -65,7 +65,7 @@ module Loomshuttle
             raise BadInput.new(field: title, value: "0 frames", allowed: "a file that holds samples") if reader.frames == 0
 
             {encoding: reader.format.encoding, bits: reader.format.bits, channels: reader.format.channels,
-             sample_rate_hz: reader.format.sample_rate_hz, frames: reader.frames, warnings: reader.warnings.map(&:scrub)}
+             sample_rate_hz: reader.format.sample_rate_hz, frames: reader.frames, names: reader.track_names.map(&:scrub), warnings: reader.warnings.map(&:scrub)}
           end
         rescue Audio::Wav::Malformed => e
           raise BadInput.new(field: title, value: e.value, allowed: e.allowed)

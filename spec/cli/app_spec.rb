@@ -179,4 +179,16 @@ RSpec.describe "bin/loomshuttle" do
       expect(run("listen", File.join(@folder, "none.wav")).last).to eq(2)
     end
   end
+
+  it "matches a folder's files to a show's tracks: 0 when all is settled, 1 when something is not, 2 for what is no recording" do
+    names = %w[hurdy_gurdy Cimbalom_L Cimbalom_R Tuba Kick Snare OH_L OH_R Akkordeon Toypiano Foley_table Sprecher]
+    names.each { |name| file("#{name}.wav", WavFiles.pcm16([0] * 10)) }
+    out, _, code = run("match", demo, @folder)
+    expect([out.lines.size, out, code]).to match([12, /^Akkordeon\.wav -> Accordion: 0\.92, means the same$/, 0])
+    file("Kazoo.wav", WavFiles.pcm16([0] * 20, channels: 2))
+    found, _, code = run("match", demo, @folder, "--json")
+    expect([JSON.parse(found)["loose"].map { |one| one.values_at("file", "channel") }, code]).to eq([[["Kazoo.wav", 1], ["Kazoo.wav", 2]], 1])
+    file("Bad.wav", "nothing")
+    expect(run("match", demo, @folder).values_at(1, 2)).to match([/Bad\.wav/, 2])
+  end
 end

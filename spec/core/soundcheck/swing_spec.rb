@@ -102,11 +102,9 @@ RSpec.describe Loomshuttle::Soundcheck::Matching do
   it "matches names whatever their case, number and punctuation" do
     files = ["01_hurdy gurdy.wav", "Track 05 - KICK.WAV", "accordion.bwf", "09 Narrator (old).wav"].map { |name| {name: name, channels: 1} }
     found = described_class.match(tracks, files)
-    expect(found[:matched].map { |part| part.values_at(:file, :track) }).to eq([["01_hurdy gurdy.wav", "rec/track/1"],
-      ["Track 05 - KICK.WAV", "rec/track/5"],
-      ["accordion.bwf", "rec/track/9"]])
-    expect(found[:loose]).to eq([{file: "09 Narrator (old).wav", channel: 1}])
-    expect(found[:unfilled]).to include("rec/track/12")
+    expect(found[:matched].map { |part| part.values_at(:file, :track, :sure) }).to eq([["01_hurdy gurdy.wav", "rec/track/1", true],
+      ["Track 05 - KICK.WAV", "rec/track/5", true], ["accordion.bwf", "rec/track/9", true], ["09 Narrator (old).wav", "rec/track/12", false]])
+    expect(found[:unfilled]).to include("rec/track/11")
   end
 
   it "puts the sides of a stereo file on the two sides of a pair" do

@@ -25,6 +25,7 @@ export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
           <TableCell>File</TableCell>
           <TableCell>Holds</TableCell>
           <TableCell>Goes to track</TableCell>
+          <TableCell>Because</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>
@@ -33,6 +34,7 @@ export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
             <TableCell>
               {part.of.title}
               {(part.of.holds?.channels ?? 1) > 1 ? `, channel ${part.channel}` : ""}
+              {part.of.holds?.names?.[part.channel - 1] ? `, ${part.of.holds.names[part.channel - 1]}` : ""}
             </TableCell>
             <TableCell>
               <Holds file={part.of} odd={plan.rate_faults.includes(part.of.number)} convert={convert} />
@@ -55,11 +57,22 @@ export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
                 ))}
               </Select>
             </TableCell>
+            <TableCell>
+              <Because plan={plan} file={part.of.number} channel={part.channel} track={chosen[part.key] ?? LEFT_OUT} />
+            </TableCell>
           </TableRow>
         ))}
       </TableBody>
     </Table>
   );
+}
+
+/** Why it goes there by itself; where that is not sure, it says so until somebody has chosen. */
+function Because({ plan, file, channel, track }: { plan: ImportPlan; file: number; channel: number; track: string }) {
+  const found = plan.matched.find((one) => one.file === file && one.channel === channel);
+  if (track !== LEFT_OUT && found?.track !== track) return <>chosen by hand</>;
+  if (track === LEFT_OUT) return <>{plan.loose.find((one) => one.file === file && one.channel === channel)?.why ?? "left out by hand"}</>;
+  return found?.sure ? <>{found.why}</> : <Box sx={{ color: "warning.main" }}>{found?.why}: is it so?</Box>;
 }
 
 function Holds({ file, odd, convert }: { file: ImportPlan["files"][number]; odd: boolean; convert: boolean }) {

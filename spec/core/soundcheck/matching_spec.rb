@@ -1,0 +1,71 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/made_up_names"
+
+RSpec.describe Loomshuttle::Soundcheck::Matching do
+  def tracks(*names) = names.map.with_index(1) { |name, n| Loomshuttle::Capture::Track.new(id: "rec/track/#{n}", place: "rec/track/#{n}", name: name) }
+  def files(*names) = names.map { |name| {name: name, channels: 1} }
+
+  # @return [Hash] file => [name of the track, sure]
+  def matched(tracks, files) = described_class.match(tracks, files)[:matched].to_h { |one| [one[:file], [tracks.find { |track| track.id == one[:track] }.name, one[:sure]]] }
+
+  it "finds names in another case, order, spelling, language, with accents and abbreviations, and says why" do
+    {"GURDY HURDY.wav" => ["Hurdy-gurdy", "the same words"], "HurdyGurdy.wav" => ["Hurdy-gurdy", "the same name"], "hurdygurdy.wav" => ["Hurdy-gurdy", "the same words"],
+     "Kik.wav" => ["Kick", "means the same"], "Geige.wav" => ["Violin", "means the same"], "Erzähler.wav" => ["Narrator", "means the same"],
+     "Acordion.wav" => ["Accordion", "another spelling"], "Accrdn.wav" => ["Accordion", "an abbreviation"]}.each do |file, (name, why)|
+      some = tracks("Hurdy-gurdy", "Kick", "Violin", "Narrator", "Accordion", "Cimbalom")
+      found = described_class.match(some, files(file))[:matched].first
+      expect([file, some.find { |track| track.id == found[:track] }.name, found[:why]]).to eq([file, name, why])
+    end
+  end
+
+  it "keeps sides and numbers apart, and takes a name without them for neither for sure" do
+    some = tracks("Tom 1", "Tom 2", "Overhead L", "Overhead R")
+    expect(matched(some,
+      files("tom2.wav", "TOM 1.wav", "OH right.wav",
+        "oh_l.wav"))).to eq("tom2.wav" => ["Tom 2", true], "TOM 1.wav" => ["Tom 1", true], "OH right.wav" => ["Overhead R", true], "oh_l.wav" => ["Overhead L", true])
+    expect(matched(some, files("Tom.wav")).values.map(&:last)).to eq([false])
+  end
+
+  it "goes by the number where there is no name, up to any channel" do
+    many = tracks(*(1..40).map { |n| "Source #{n} of many" })
+    expect(matched(many, files("Track 01.wav", "Track 40.wav")).values.map(&:first)).to eq(["Source 1 of many", "Source 40 of many"])
+  end
+
+  it "drops what all names have in common, and tells several takes of one folder apart" do
+    some = tracks("Kick", "Snare", "Tuba", "Narrator")
+    expect(matched(some, files("Saltmarsh_Kick_mono.wav", "Saltmarsh_Snare_mono.wav", "Saltmarsh_Tuba_mono.wav", "Saltmarsh_Narrator_mono.wav")).values.map(&:last)).to eq([true] * 4)
+    twice = described_class.match(some, files(*%w[Kick Snare Tuba].flat_map { |name| ["#{name}_001.wav", "#{name}_002.wav"] }))
+    expect(twice[:matched].map { |one| one[:file] }).to eq(%w[Kick_002.wav Snare_002.wav Tuba_002.wav])
+    expect(twice[:loose].map { |one| one.values_at(:file, :why) }).to eq([["Kick_001.wav", "take 1"], ["Snare_001.wav", "take 1"], ["Tuba_001.wav", "take 1"]])
+  end
+
+  it "takes a file of many channels by the names that it tells, else by their numbers" do
+    some = tracks("Kick", "Snare", "Tuba")
+    named = described_class.match(some, [{name: "all.wav", channels: 3, names: ["Tuba", "", "kick"]}])
+    expect(named[:matched].map { |one| one.values_at(:channel, :track) }).to eq([[1, "rec/track/3"], [2, "rec/track/2"], [3, "rec/track/1"]])
+    plain = described_class.match(some, [{name: "all.wav", channels: 4}])
+    expect([plain[:matched].map { |one| one.values_at(:channel, :track) }, plain[:loose].map { |one|
+      one[:channel]
+    }]).to eq([[[1, "rec/track/1"], [2, "rec/track/2"], [3, "rec/track/3"]], [4]])
+  end
+
+  it "claims nothing for what is called otherwise, for empty names, and where there are no tracks" do
+    expect(described_class.match(tracks("Kick"), files("Zebra.wav", ".wav", "-.wav", "ß.wav"))[:matched]).to eq([])
+    expect(described_class.match([], files("Kick.wav"))).to include(matched: [], unfilled: [])
+    expect(described_class.match(tracks("Kick"), [])).to eq(matched: [], loose: [], unfilled: ["rec/track/1"])
+  end
+
+  it "puts nearly all made-up names of six styles right, and none wrong without doubt" do
+    names = MadeUpNames.new(5)
+    all = names.tracks
+    results = MadeUpNames::STYLES.flat_map do |style|
+      folder = names.folder(style, all)
+      found = described_class.match(all, files(*folder.keys))[:matched].to_h { |one| [one[:file], one] }
+      folder.map { |file, track| [file, (found[file]&.fetch(:track) == track) ? :right : :wrong, found[file]&.fetch(:sure), track] }
+    end
+    expect(results.select { |_, how, sure, _| how == :wrong && sure }).to eq([])
+    expect(results.count { |_, how, _, _| how == :right }).to be >= results.size * 0.97
+  end
+end
