@@ -72,7 +72,7 @@ function Because({ plan, file, channel, track }: { plan: ImportPlan; file: numbe
   const found = plan.matched.find((one) => one.file === file && one.channel === channel);
   if (track !== LEFT_OUT && found?.track !== track) return <>chosen by hand</>;
   if (track === LEFT_OUT) return <>{plan.loose.find((one) => one.file === file && one.channel === channel)?.why ?? "left out by hand"}</>;
-  return found?.sure ? <>{found.why}</> : <Box sx={{ color: "warning.main" }}>{found?.why}: is it so?</Box>;
+  return found?.sure ? found.why : <Box sx={{ color: "warning.main" }}>{found?.why}: is it so?</Box>;
 }
 
 function Holds({ file, odd, convert }: { file: ImportPlan["files"][number]; odd: boolean; convert: boolean }) {
