@@ -8,8 +8,9 @@ import { useShowOf } from "../api/queries";
 import { slug } from "../model/format";
 import { fetchAhead, later } from "../ui/later";
 import { NoticeLine } from "../ui/notice";
+import { useRoomWanted } from "../ui/room";
 import { useWakeLock } from "../ui/useWakeLock";
-import { useWidth } from "../ui/useWidth";
+import { useRoomForBoth, useWidth } from "../ui/useWidth";
 import { AlarmBar } from "./AlarmBar";
 import { DeskAway } from "./DeskAway";
 import { FindingsRail, FindingsSheet, FindingsSide } from "./FindingsSide";
@@ -85,6 +86,13 @@ function Opened({ show }: { show: Show }) {
   // Where they would lie over the page they are opened by hand, each time.
   const [findingsOver, setFindingsOver] = useState(false);
   const beside = width === "desk";
+  // A panel of the step takes the findings' room for as long as it is open, unless somebody asks for them.
+  const folded = useFoldedForRoom();
+  const unfolded = findingsBeside && !folded.now;
+  const unfold = (open: boolean) => {
+    setFindingsBeside(open);
+    folded.answer(open);
+  };
   useEffect(() => fetchAhead(width !== "phone"), [width]);
   const [keysOpen, setKeysOpen] = useState(false);
   const [onAirOpen, setOnAirOpen] = useState(false);
@@ -99,7 +107,7 @@ function Opened({ show }: { show: Show }) {
     <Box sx={{ display: "flex", flexDirection: "column", height: "100dvh" }}>
       <ShowStrip
         show={show}
-        onFindings={() => (beside ? setFindingsBeside(!findingsBeside) : setFindingsOver(true))}
+        onFindings={() => (beside ? unfold(!unfolded) : setFindingsOver(true))}
         onAir={() => setOnAirOpen(true)}
         onKeys={() => setKeysOpen(true)}
       />
@@ -117,10 +125,10 @@ function Opened({ show }: { show: Show }) {
           <NoticeLine />
         </Box>
         {beside &&
-          (findingsBeside ? (
-            <FindingsSide findings={show.findings} step={step} onShow={setLit} onClose={() => setFindingsBeside(false)} />
+          (unfolded ? (
+            <FindingsSide findings={show.findings} step={step} onShow={setLit} onClose={() => unfold(false)} />
           ) : (
-            <FindingsRail findings={show.findings} onOpen={() => setFindingsBeside(true)} />
+            <FindingsRail findings={show.findings} onOpen={() => unfold(true)} />
           ))}
       </Box>
       {!beside && <StepBar findings={show.findings} />}
@@ -129,6 +137,17 @@ function Opened({ show }: { show: Show }) {
       <Suspense>{onAirOpen && <OnAirDialog show={show} onClose={() => setOnAirOpen(false)} />}</Suspense>
     </Box>
   );
+}
+
+/** Whether the findings give way to a panel; what somebody answers holds until the panel is closed. */
+function useFoldedForRoom() {
+  const wanted = useRoomWanted();
+  const enough = useRoomForBoth();
+  const [asked, setAsked] = useState(false);
+  useEffect(() => {
+    if (!wanted) setAsked(false);
+  }, [wanted]);
+  return { now: wanted && !enough && !asked, answer: (open: boolean) => setAsked(open && wanted) };
 }
 
 const FINDINGS = "loomshuttle-findings";

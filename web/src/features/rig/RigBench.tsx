@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Rig } from "../../api/client";
 import { useCableForecast, useShowCommand } from "../../api/queries";
 import { BottomSheet } from "../../ui/BottomSheet";
+import { useWantsRoom } from "../../ui/room";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useWidth } from "../../ui/useWidth";
@@ -37,6 +38,7 @@ export function RigBench({ rig, lit }: { rig: Rig; lit: string[] }) {
   ) : wholeOpen ? (
     <RigPanel rig={rig} onAim={setAim} onLay={lay} />
   ) : null;
+  useWantsRoom(beside && settings !== null);
   return (
     <>
       <StepHead title="Rig">
