@@ -39,7 +39,6 @@ page.assert_selector("[data-fray]")
 shot["patch"]
 page.find("[data-knot='list/row/9']").hover
 page.assert_selector("[data-testid=sentence]", text: "Accordion")
-shot["patch-thread"]
 page.click_button("Linen theme")
 shot["patch-linen"]
 page.click_button("Night theme")

@@ -27,7 +27,7 @@ export function LineCheckView({ show }: { show: Show }) {
     <Box key="prompt" sx={beside ? { width: width === "desk" ? 420 : 340, flexShrink: 0, overflow: "auto", pr: 0.5, pb: 1 } : { mb: 2 }}>
       <EarAway check={check} />
       <Prompt check={check} />
-      {!beside && <Order check={check} />}
+      <Order check={check} />
       <StageAside check={check} />
     </Box>,
     <Box key="list" sx={beside ? { flex: 1, minWidth: 0, overflow: "auto", pb: 1 } : {}}>
@@ -39,7 +39,6 @@ export function LineCheckView({ show }: { show: Show }) {
       <StepHead title="Line check" hint={check.rows.length > 0 ? countedWords(counted(check.rows)) : ""}>
         <Part part={part} onPart={setPart} />
         <Listening check={check} onAir={show.on_air} />
-        {beside && <Order check={check} />}
       </StepHead>
       {show.rows.length === 0 ? (
         <Typography color="text.secondary" sx={{ px: 2 }}>
