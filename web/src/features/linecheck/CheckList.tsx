@@ -105,7 +105,9 @@ function Line({ check, one, row, metered, columns, tall }: Props) {
           minHeight: tall ? 44 : 24,
           "@media (pointer: coarse), (max-width: 1199.95px)": { minHeight: 44 },
           fontSize: 14,
-          bgcolor: turn ? "action.selected" : "transparent",
+          // A ground of its own and an edge: the colours of the states keep their contrast on it.
+          bgcolor: turn ? "background.paper" : "transparent",
+          boxShadow: turn ? "inset 0 0 0 1px currentColor" : "none",
         }}
       >
         <Swatch colour={row?.colour ?? null} stitch={row?.stitch ?? null} />

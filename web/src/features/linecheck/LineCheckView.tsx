@@ -6,6 +6,7 @@ import { useLinecheck, useLinecheckCommand } from "../../api/queries";
 import { counted, countedWords } from "../../model/linecheck";
 import { May } from "../../ui/May";
 import { StepHead } from "../../ui/StepHead";
+import { UndoRedo } from "../../ui/UndoRedo";
 import { useWidth } from "../../ui/useWidth";
 import { CheckList } from "./CheckList";
 import { GainView } from "./GainView";
@@ -39,6 +40,9 @@ export function LineCheckView({ show }: { show: Show }) {
       <StepHead title="Line check" hint={check.rows.length > 0 ? countedWords(counted(check.rows)) : ""}>
         <Part part={part} onPart={setPart} />
         <Listening check={check} onAir={show.on_air} />
+        <May what="operate">
+          <UndoRedo />
+        </May>
       </StepHead>
       {show.rows.length === 0 ? (
         <Typography color="text.secondary" sx={{ px: 2 }}>

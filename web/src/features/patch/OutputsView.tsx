@@ -4,10 +4,10 @@ import { useMay } from "../../api/may";
 import { loomName } from "../../model/patchFaces";
 import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
+import { UndoRedo } from "../../ui/UndoRedo";
 import { useWidth } from "../../ui/useWidth";
 import { DeskChoice, useDeskChoice } from "./DeskChoice";
 import { PlaceList } from "./PlaceList";
-import { UndoRedo } from "./UndoRedo";
 
 const LoomFace = later(() => import("./LoomFace").then((part) => part.LoomFace), { wide: true });
 
@@ -21,7 +21,7 @@ export function OutputsView({ lit }: { lit: string[] }) {
   return (
     <>
       <StepHead title="Outputs" {...(phone ? {} : { hint: "Point at an output to set its tap and its delay under the loom." })}>
-        {operates && !phone && <UndoRedo />}
+        {operates && <UndoRedo />}
       </StepHead>
       <DeskChoice desk={desk} desks={desks} onDesk={setDesk} />
       {phone ? (

@@ -6,10 +6,10 @@ import { useShow } from "../../api/queries";
 import { type Face, faceFor, isLoom, loomName } from "../../model/patchFaces";
 import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
+import { UndoRedo } from "../../ui/UndoRedo";
 import { useWidth } from "../../ui/useWidth";
 import { DeskChoice, useDeskChoice } from "./DeskChoice";
 import { PlaceList } from "./PlaceList";
-import { UndoRedo } from "./UndoRedo";
 
 const FieldSheet = later(() => import("./FieldSheet").then((part) => part.FieldSheet), { wide: true });
 const HistoryDialog = later(() => import("./HistoryDialog").then((part) => part.HistoryDialog), { wide: true });
@@ -72,9 +72,9 @@ export function PatchView({ lit }: { lit: string[] }) {
               />
               <HistoryDialog />
             </Suspense>
-            <UndoRedo />
           </>
         )}
+        {operates && <UndoRedo />}
       </StepHead>
       {isLoom(faceShown) && <DeskChoice desk={desk} desks={desks} onDesk={setDesk} />}
       <Suspense>
