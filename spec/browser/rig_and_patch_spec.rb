@@ -41,6 +41,10 @@ RSpec.describe "Rig and patch" do
       page.find("[data-device='box-b']").click
       pick("Clock", "follows through AES50")
       page.assert_text("Clock: Box B ← Box A ← Quay desk")
+      # The panel has the findings' room, so that it covers no card; they are back when it is closed.
+      page.assert_no_selector("aside[aria-label=Findings]")
+      expect(page.evaluate_script("[...document.querySelectorAll('.react-flow__node')].every((card) => card.getBoundingClientRect().right <= document.querySelector('section[aria-label=Settings]').getBoundingClientRect().left)")).to be(true)
+      page.click_button("Close settings")
       page.within("[data-rule='chain']") { page.click_button("Mend: let Box B's outputs begin behind lane 8") }
       page.assert_text("1 worth knowing")
     end

@@ -38,7 +38,7 @@ export function RigBench({ rig, lit }: { rig: Rig; lit: string[] }) {
   ) : wholeOpen ? (
     <RigPanel rig={rig} onAim={setAim} onLay={lay} />
   ) : null;
-  useWantsRoom(beside && settings !== null);
+  useWantsRoom(beside && (device !== undefined || cable !== undefined));
   return (
     <>
       <StepHead title="Rig">
