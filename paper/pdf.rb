@@ -21,15 +21,16 @@ module Loomshuttle
       # @param keys [Array<String>] of Exchange::Sheets::KEYS
       # @param date [String] as it is to be printed
       # @param size [String] A4 or Letter
+      # @param check [Linecheck::State, nil]
       # @raise [BadInput] for another size or sheet
-      def initialize(show, date:, size: "A4", keys: Exchange::Sheets::KEYS)
+      def initialize(show, date:, size: "A4", keys: Exchange::Sheets::KEYS, check: nil)
         raise BadInput.new(field: "size", value: size, allowed: SIZES.keys.join(", ")) unless SIZES.key?(size)
 
         unknown = keys - Exchange::Sheets::KEYS
         raise BadInput.new(field: "sheet", value: unknown.first, allowed: Exchange::Sheets::KEYS.join(", ")) if unknown.any?
 
         @heading = Exchange::Sheets.heading(show)
-        @sheets = Exchange::Sheets.of(show, keys)
+        @sheets = Exchange::Sheets.of(show, keys, check: check)
         @date = date
         @size = SIZES.fetch(size)
       end

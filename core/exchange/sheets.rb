@@ -9,19 +9,21 @@ module Loomshuttle
     module Sheets
       module_function
 
-      KEYS = %w[inputs boxes mixes outputs tracks labels].freeze
+      KEYS = %w[inputs boxes mixes outputs tracks labels linecheck].freeze
       TITLES = {"inputs" => "Input list",
                 "boxes" => "Inputs by box",
                 "mixes" => "Mixes and sends",
                 "outputs" => "Outputs by box",
                 "tracks" => "Card and tracks",
+                "linecheck" => "Line check",
                 "labels" => "Labels for box fronts"}.freeze
 
       # @param keys [Array<String>] of KEYS
+      # @param check [Linecheck::State, nil] without one that was begun there is no sheet of it
       # @return [Array<Hash>] {key:, title:, columns:, rows:}; boxes, outputs and labels one a
       #   device, mixes one a mix that something is sent to
-      def of(show, keys = KEYS)
-        keys.flat_map { |key| public_send(key, show) }
+      def of(show, keys = KEYS, check: nil)
+        keys.flat_map { |key| (key == "linecheck") ? linecheck(show, check) : public_send(key, show) }
       end
 
       # What stands on every sheet, so that an old one is known for one.
@@ -105,6 +107,21 @@ module Loomshuttle
         end
         [sheet("tracks", TITLES["tracks"], ["Track", "Name", "Armed", "Lane", "Records", "Return lane", "Channel"], rows)]
       end
+
+      # What the line check found, source by source in its order.
+      def linecheck(show, check)
+        return [] if check.nil? || check.verdicts.empty?
+
+        rows = check.rows(show).map do |row|
+          way, verdict = Linecheck::Way.of(show, row), check.verdict(show, row)
+          [show.rows[row].number, show.label(row), way.socket ? show.rig.label(way.socket) : "", Words::Runs.text(way.lanes), STANDINGS.fetch(check.standing(show, row)), verdict&.peak_dbfs || "",
+            (verdict && !verdict.fine?) ? Linecheck::Said.of(show, row, verdict).join(" ") : "", verdict&.who || "", verdict&.at.to_s[0, 16].tr("T", " ")]
+        end
+        [sheet("linecheck", TITLES["linecheck"], ["No.", "Source", "Plugged in at", "Lane", "Found", "Peak dBFS", "What", "Who", "When (UTC)"], rows)]
+      end
+
+      STANDINGS = {"open" => "not heard", "again" => "changed since", "fine" => "proved", "wrong" => "to mend", "skipped" => "skipped"}.freeze
+      private_constant :STANDINGS
 
       # Short names, socket by socket, to be cut out and laid on a box.
       def labels(show)

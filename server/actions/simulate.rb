@@ -10,19 +10,18 @@ module Loomshuttle
         # @param workspaces [Workspaces]
         def initialize(desk_link:, on_air:, workspaces:)
           @desk_link, @on_air, @workspaces = desk_link, on_air, workspaces
+          @asked_again_s = 0.0
         end
 
         # @return [Hash] simulated, quiet, planted
         def now(show_id)
-          return NONE unless @on_air.on_air?(show_id) && @desk_link.answers?
-
-          @desk_link.simulation.then { |quiet, planted| {simulated: true, quiet: quiet, planted: planted} }
-        rescue Links::DeskLink::Failed
-          NONE
+          controlled(show_id) { @desk_link.simulation.then { |quiet, planted| {simulated: true, quiet: quiet, planted: planted} } } || NONE
         end
 
         NONE = {simulated: false, quiet: false, planted: []}.freeze
-        private_constant :NONE
+        # So long it is left in peace that answered nothing.
+        ASK_AGAIN_S = 10
+        private_constant :NONE, :ASK_AGAIN_S
 
         # @return [Hash{String => Float}, nil] preamps by socket, those at 0 dB left out; nil for a desk that tells of none
         def gains_db(show_id) = controlled(show_id) { @desk_link.controls[:gain] }
@@ -54,11 +53,17 @@ module Loomshuttle
 
         private
 
+        # A desk that sends levels and knows nothing of this would cost every page a second and more, each time it asks.
         def controlled(show_id)
-          yield if @on_air.on_air?(show_id) && @desk_link.answers?
+          return nil unless @on_air.on_air?(show_id) && @desk_link.answers? && now_s >= @asked_again_s
+
+          yield
         rescue Links::DeskLink::Failed
+          @asked_again_s = now_s + ASK_AGAIN_S
           nil
         end
+
+        def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
         def message(wish)
           case wish["do"]

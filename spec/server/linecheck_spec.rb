@@ -54,6 +54,9 @@ RSpec.describe "The line check" do
   it "goes from source to source as they are tapped, each found at its place by whoever began it" do
     begin_check
     expect([tap(1), tap(2)]).to all(include("place" => "right", "faults" => [], "who" => "Ilse", "peak_dbfs" => be_within(1).of(-14)))
+    # And it is a sheet on paper.
+    sheet = api("get", "paper").last["sheets"].find { |one| one["key"] == "linecheck" }
+    expect(sheet["rows"].first(3).map { |cells| cells.values_at(1, 4, 7) }).to eq([["Hurdy-gurdy", "proved", "Ilse"], ["Cimbalom L", "proved", "Ilse"], ["Cimbalom R", "not heard", ""]])
     expect(now.slice("turn", "listening")).to eq("turn" => row(3), "listening" => true)
   end
 

@@ -170,6 +170,18 @@ RSpec.describe Loomshuttle::Linecheck do
       expect(found[some, show(edit("plug", row: "list/row/1", socket: "box-a/mic/13"))].map(&:title)).to eq(["4 sources were never heard"])
     end
 
+    it "is a sheet on paper once it was begun, what was found in words" do
+      sheets = ->(now) { Loomshuttle::Exchange::Sheets.of(demo, ["linecheck"], check: now) }
+      expect([sheets[nil], sheets[state.begun(demo)]]).to eq([[], []])
+      now = heard(heard(state.begun(demo, "Ilse"), 1, frame: 1), 5, frame: 2).judged(demo, "list/row/4", who: "Jo", at: "2026-11-26T18:05:00Z", place: "skipped")
+      sheet = sheets[now].first
+      expect(sheet.values_at(:key, :title)).to eq(["linecheck", "Line check"])
+      expect(sheet[:rows].first(4)).to eq([[1, "Hurdy-gurdy", "Box A socket 1", "1", "proved", -14.0, "", "Ilse", "2026-11-26 18:00"],
+        [2, "Cimbalom L", "Box A socket 2", "2", "to mend", -14.0, "It came in on lane 5. That is the place of 5 Kick. Plugs 2 and 5 at Box A look swapped.", "Ilse", "2026-11-26 18:00"],
+        [3, "Cimbalom R", "Box A socket 3", "3", "not heard", "", "", "", ""], [4, "Tuba", "Box A socket 4", "4", "skipped", "", "Skipped.", "Jo", "2026-11-26 18:05"]])
+      expect(Loomshuttle::Exchange::Sheets.csv(sheet).lines.size).to eq(13)
+    end
+
     it "goes in the order of the boxes when told to, and comes back the same through data" do
       moved = show(Loomshuttle::Edits::Plug.new(row: "list/row/12", socket: "box-a/mic/16"), Loomshuttle::Edits::Plug.new(row: "list/row/1", socket: nil))
       expect(state.with(order: "boxes").rows(moved).values_at(0, 10, 11)).to eq(["list/row/2", "list/row/12", "list/row/1"])

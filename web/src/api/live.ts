@@ -231,7 +231,10 @@ function listener(client: QueryClient): (news: LineNews) => void {
     },
     tasks: () => anew("tasks"),
     alarms: () => anew("alarms"),
-    linecheck: ({ show }) => anew("show", show, "linecheck"),
+    linecheck: ({ show }) => {
+      anew("show", show, "linecheck");
+      anew("show", show, "paper");
+    },
     missed: () => {
       client.invalidateQueries();
     },

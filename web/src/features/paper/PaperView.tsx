@@ -28,6 +28,7 @@ const kinds = [
   { key: "outputs", label: "Outputs by box" },
   { key: "tracks", label: "Card and tracks" },
   { key: "labels", label: "Labels for boxes" },
+  { key: "linecheck", label: "Line check" },
 ];
 
 /** The patch sheets as they will print, and every sheet as a file. */
