@@ -89,7 +89,8 @@ module Loomshuttle
         # Lane k lies at latency + shift(k): forward it is (k - 1) shifts late, backward (LANES - k). Both together are
         # LANES - 1 shifts and twice the latency, whatever lane it is.
         def settled(peak, others, lanes)
-          others.filter_map { |other| together(peak, other, lanes) if (peak.height - other.height).abs < peak.height.abs * SAME_HEIGHT }.min_by(&:latency_frames)
+          alike = others.select { |other| (peak.height - other.height).abs < peak.height.abs * SAME_HEIGHT }.sort_by { |other| (peak.height - other.height).abs }
+          alike.lazy.filter_map { |other| together(peak, other, lanes) }.first
         end
 
         def together(peak, other, lanes)

@@ -83,7 +83,7 @@ export function GainView({ show, check, head }: Props) {
         </Box>
         <Box role="list" aria-label="Gains">
           {check.rows.map((row) => (
-            <GainLine key={row.id} row={row} columns={columns} phone={phone} />
+            <GainLine key={row.id} row={row} columns={columns} phone={phone} measured={check.measuring || check.listening} />
           ))}
         </Box>
       </Box>
@@ -99,7 +99,7 @@ const COLUMNS = {
   beside: "minmax(0, 1fr) minmax(0, 1.2fr) 56px 56px 60px 64px 150px",
 } as const;
 
-function GainLine({ row, columns, phone }: { row: LinecheckRow; columns: string; phone: boolean }) {
+function GainLine({ row, columns, phone, measured }: { row: LinecheckRow; columns: string; phone: boolean; measured: boolean }) {
   const lane = row.lanes[0];
   const peak = useFrame((frame) => (lane === undefined ? -150 : (frame.meters?.peak_dbfs[lane - 1] ?? -150)));
   const gain = row.gain;
@@ -130,17 +130,17 @@ function GainLine({ row, columns, phone }: { row: LinecheckRow; columns: string;
       <Box sx={{ ...END, fontWeight: 700 }}>{gain ? decibels(gain.rms_dbfs) : "–"}</Box>
       {!phone && <Box sx={END}>{gain ? decibels(gain.rms_dbu) : "–"}</Box>}
       {!phone && <Box sx={END}>{gain?.preamp_db == null ? "–" : signedDb(gain.preamp_db)}</Box>}
-      <Turn row={row} phone={phone} />
+      <Turn row={row} phone={phone} measured={measured} />
     </Box>
   );
 }
 
 /** The turn to the aim: by a press where the desk takes it, else in words for whoever stands there. */
-function Turn({ row, phone }: { row: LinecheckRow; phone: boolean }) {
+function Turn({ row, phone, measured }: { row: LinecheckRow; phone: boolean; measured: boolean }) {
   const turn = useCommand("linecheck/gain");
   const may = useMay("operate");
   const by = row.gain?.turn_db;
-  if (by === undefined) return <Box sx={{ color: "text.secondary" }}>not played</Box>;
+  if (by === undefined) return <Box sx={{ color: "text.secondary" }}>{measured ? "not played" : "not measured"}</Box>;
   if (by === 0) return <Box sx={{ color: "success.main" }}>right</Box>;
   if (row.gain?.preamp_db == null || !may) return <Box>{`turn ${signedDb(by)} dB`}</Box>;
   return (
