@@ -35,7 +35,7 @@ RSpec.describe "The line check on two pages" do
   def tap_until(state, number)
     6.times do
       hand.click_button("Tap it")
-      return @installation.wait("#{number} #{state}", seconds: 5) { stands(number) == state }
+      return @installation.wait("#{number} #{state}", seconds: 15) { stands(number) == state }
     rescue RuntimeError
       next
     end

@@ -44,7 +44,7 @@ RSpec.describe "The line check" do
     before = verdict(about)
     5.times do
       simulate(do: "tap", row: row(number))
-      return @installation.wait("a verdict on #{about}", seconds: 5) { verdict(about).then { |one| one if one && one != before } }
+      return @installation.wait("a verdict on #{about}", seconds: 15) { verdict(about).then { |one| one if one && one != before } }
     rescue RuntimeError
       next
     end
