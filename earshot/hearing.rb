@@ -11,9 +11,10 @@ module Loomshuttle
     #   hearing.turn          # from a loop
     #   hearing.told          # => {listening: true, arrivals: [...]}
     class Hearing
-      # Arrivals are told in a ring of their own: whoever was away for a moment finds them.
+      # Arrivals are told for a while: whoever was away for a moment finds them, and nobody reads them for ever.
+      KEPT_S = 15
       KEPT = 16
-      private_constant :KEPT
+      private_constant :KEPT_S, :KEPT
 
       # @param ring [#call] => Rings::CaptureRing, nil while there is none
       # @param clock [#call] => seconds, monotonic
@@ -46,6 +47,7 @@ module Loomshuttle
       #
       # @return [Boolean] whether something arrived
       def turn
+        drop_old
         return forget unless listening?
 
         ring = @ring.call or return forget
@@ -54,7 +56,7 @@ module Loomshuttle
         while (block = @reader.read)
           hear(block)
         end
-        (@arrivals.size > before).tap { @arrivals.shift while @arrivals.size > KEPT }
+        @arrivals.size > before
       end
 
       # What is known now, by its monotonic time. minute: peak_dbfs and rms_dbfs of Ear::Minute, one a lane, nil in
@@ -63,7 +65,7 @@ module Loomshuttle
       # @return [Hash]
       def told
         {at_s: @clock.call, minute: @levels, listening: listening? && !@read.nil?, ready: (!@anew && @ear&.floors&.ready?) || false,
-         missed_blocks: @missed_blocks, arrivals: @arrivals.dup}
+         missed_blocks: @missed_blocks, arrivals: @arrivals.map(&:last)}
       end
 
       private
@@ -71,6 +73,12 @@ module Loomshuttle
       def forget
         @read = @reader = @ear = @levels = nil
         false
+      end
+
+      # By the one thread that hears, so that none is lost that is added meanwhile.
+      def drop_old
+        now_s = @clock.call
+        @arrivals.shift while @arrivals.size > KEPT || (@arrivals.any? && now_s - @arrivals.first.first > KEPT_S)
       end
 
       def begin_on(ring)
@@ -89,7 +97,7 @@ module Loomshuttle
         arrival = @ear.hear(block)
         @missed_blocks += @reader.missed_blocks - @missed_seen
         @missed_seen = @reader.missed_blocks
-        @arrivals << arrival.with(id: SecureRandom.uuid).to_data if arrival
+        @arrivals << [@clock.call, arrival.with(id: SecureRandom.uuid).to_data] if arrival
       end
     end
   end

@@ -18,11 +18,11 @@ module Loomshuttle
       def initialize(ear, linechecks:, on_air:, shows:, check:)
         @ear, @linechecks, @on_air, @shows, @check = ear, linechecks, on_air, shows, check
         @seen = Set.new
-        @told = Thread::Queue.new
+        @news = Thread::Queue.new
       end
 
       def start
-        @ear.on_frame { @told << true if fresh.any? && @told.empty? }
+        @ear.on_frame { @news << true if fresh.any? && @news.empty? }
         Runtime::Loop.start("ear's lease", pause_s: ASK_S, retry_s: ASK_S) { ask }
         Runtime::Loop.start("line check", retry_s: 0.5) { take }
         self
@@ -41,13 +41,13 @@ module Loomshuttle
 
       # @return [Hash] peak_dbfs and rms_dbfs of the last minute, one a lane; empty where nothing is known
       def minute
-        told = @ear.answers? ? @ear.last("ear").to_h : {}
-        (told["minute"] if told["at_s"].to_f >= @levels_from_s.to_f) || {}
+        heard = @ear.answers? ? @ear.last("ear").to_h : {}
+        (heard["minute"] if heard["at_s"].to_f >= @levels_from_s.to_f) || {}
       end
 
       # Asks at once, for whoever has just begun. What was heard before counts for nothing.
       def begin_anew
-        fresh.each { |one| @seen << one["id"] }
+        @seen = told.to_set { |one| one["id"] }
         ask(anew: true)
       end
 
@@ -61,15 +61,18 @@ module Loomshuttle
         nil
       end
 
-      def fresh = @ear.last("ear").to_h.fetch("arrivals", []).reject { |one| @seen.include?(one["id"]) }
+      def told = @ear.last("ear").to_h.fetch("arrivals", [])
+      def fresh = told.reject { |one| @seen.include?(one["id"]) }
 
       # What comes while no check listens is nobody's.
       def take
-        @told.pop
-        heard = fresh
+        @news.pop
+        now = told
+        heard = now.reject { |one| @seen.include?(one["id"]) }
         id = @on_air.show_id
         @check.heard(id, heard.map { |one| Loomshuttle::Ear::Arrival.from_data(one) }) if id && heard.any?
-        @seen.merge(heard.map { |one| one["id"] })
+        # Only of what the ear still tells it must be remembered.
+        @seen = now.to_set { |one| one["id"] }
       end
     end
   end

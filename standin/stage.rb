@@ -64,11 +64,12 @@ module Loomshuttle
       # @param band [Band]
       # @return [Numo::SFloat] [rows, frames], what the microphones give, before any preamp
       def block(band, frame, frames)
+        # A copy: the band's own samples must stay as they are.
         sound = dry(band, frame, frames).dup
         bleed(sound, band, frame, frames)
         @inverted.each { |row| sound[row, true] = -sound[row, true] }
         @clipped.each { |row| sound[row, true] *= Audio::Scale.ratio(CLIP_DB) }
-        @hums.each { |row| sound[row, true] += round(@sounds.hum, frame, frames) }
+        @hums.each { |row| sound[row, true] += going_round(@sounds.hum, frame, frames) }
         noise(sound, frame, frames) if @simulation.quiet
         (sound * STEPS).rint.clip(-STEPS, STEPS - 1) / STEPS
       end
@@ -92,7 +93,7 @@ module Loomshuttle
         sound
       end
 
-      # What is tapped between this block's late beginning and its end lies before `from` at the very first: silence.
+      # What the neighbours hear is what sounded a moment earlier.
       def bleed(sound, band, frame, frames)
         return if @bleeding.empty? || frame < @sounds.late_frames
 
@@ -102,10 +103,10 @@ module Loomshuttle
 
       def noise(sound, frame, frames)
         # Far enough apart that no two are alike.
-        @rows.each_index { |row| sound[row, true] += round(@sounds.noise, frame + row * 7919, frames) }
+        @rows.each_index { |row| sound[row, true] += going_round(@sounds.noise, frame + row * 7919, frames) }
       end
 
-      def round(sound, frame, frames)
+      def going_round(sound, frame, frames)
         from = frame % sound.size
         return sound[from...(from + frames)] if from + frames <= sound.size
 

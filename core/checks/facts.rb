@@ -10,7 +10,8 @@ module Loomshuttle
     #   :tracks only where they are known
     # engine  {recording: number of the take that runs, or nil}
     # disk    {free_bytes:, margin_bytes:, sample_bytes:, planned_s: or nil} where takes are written
-    # linecheck  {row id => {state: as Linecheck::State#standing has it, said: words}}
+    # linecheck  {row id => {state: as Linecheck::State#standing has it, said: words, about: the
+    #   same as plain values, without names}}
     Facts = Value.of(desk: nil, takes: nil, engine: nil, disk: nil, linecheck: nil)
     Facts::NONE = Facts.new
   end

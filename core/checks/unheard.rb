@@ -20,7 +20,7 @@ module Loomshuttle
 
       def wrong(show, row, one)
         Finding.new(rule: "unheard", severity: "warn", step: "line-check", variant: "wrong", title: "#{show.label(row)} did not pass the line check",
-          what: one[:said].join(" "), why: "Whoever needs it in the show gets something else, or nothing.", endpoints: [row], about: one[:said])
+          what: one[:said].join(" "), why: "Whoever needs it in the show gets something else, or nothing.", endpoints: [row], about: one[:about])
       end
 
       def unheard(show, rows)

@@ -9,9 +9,6 @@ module Loomshuttle
     module Gain
       # Where normal playing should sit: most say -18, some -20 (common practice; EBU R 68 aligns there).
       AIM_DBFS = -18
-      AIM_RANGE_DBFS = (-30..-6)
-      # What full scale is at the desk's outputs in dBu: +18 by EBU R 68, +24 by SMPTE RP 155.
-      FULL_SCALES_DBU = [18, 24].freeze
       # Left over the loudest peak so far.
       ROOM_DB = 1.0
 
@@ -26,6 +23,7 @@ module Loomshuttle
         {distance_db: distance_db.round(1), turn_db: [distance_db.round, (-ROOM_DB - peak_dbfs).floor].min}
       end
 
+      # @param full_scale_dbu [Integer] +18 by EBU R 68, +24 by SMPTE RP 155
       # @return [Float] of that level at the desk's outputs
       def dbu(dbfs, full_scale_dbu) = (dbfs + full_scale_dbu).round(1)
     end

@@ -12,7 +12,7 @@ module Loomshuttle
       # @return [Array<String>] first what was found, then each thing to do or to look at
       def of(show, row, verdict)
         case verdict.place
-        when "right" then ["It came in on lane #{verdict.lane}, where it belongs.", *verdict.faults.map { |fault| fault(show, row, fault) }]
+        when "right" then ["It came in on lane #{verdict.lane}, where it belongs.", *verdict.faults.map { |fault| fault(show, fault) }]
         when "elsewhere" then ["It came in on lane #{verdict.lane}.", elsewhere(show, row, verdict.lane)]
         when "nothing" then ["Nothing arrived.", Suspect.of(show, row)]
         else ["Skipped."]
@@ -28,7 +28,7 @@ module Loomshuttle
         "That is the place of #{title(show, other)}. Plugs #{numbers(show, own, socket)} look swapped."
       end
 
-      def fault(show, _row, fault)
+      def fault(show, fault)
         case fault[:kind]
         when "clipped" then "It clipped: turn the preamp down."
         when "low" then "It is very low: turn the preamp up, and look at the pad."

@@ -19,7 +19,6 @@ module Loomshuttle
     State = Value.of(listening: false, measuring: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, aim_dbfs: Gain::AIM_DBFS, full_scale_dbu: 24, judged_ids: [].freeze)
 
     class State
-      ORDERS = %w[list boxes].freeze
       # More than an ear keeps.
       IDS_KEPT = 32
       private_constant :IDS_KEPT
@@ -53,12 +52,9 @@ module Loomshuttle
       def standing(show, row)
         verdict = verdict(show, row)
         return overtaken?(show, row) ? "again" : "open" unless verdict
+        return "skipped" if verdict.skipped?
 
-        if verdict.fine?
-          "fine"
-        else
-          (verdict.skipped? ? "skipped" : "wrong")
-        end
+        verdict.fine? ? "fine" : "wrong"
       end
 
       # What findings read of it.
@@ -67,7 +63,7 @@ module Loomshuttle
       def facts(show)
         return nil if verdicts.empty?
 
-        rows(show).to_h { |row| [row, {state: standing(show, row), said: verdict(show, row)&.then { |one| Said.of(show, row, one) } || []}] }
+        rows(show).to_h { |row| [row, {state: standing(show, row), **found(show, row)}] }
       end
 
       # Whether it was found out, and its way is another since.
@@ -106,6 +102,11 @@ module Loomshuttle
       end
 
       private
+
+      def found(show, row)
+        verdict = verdict(show, row) or return {said: [], about: nil}
+        {said: Said.of(show, row, verdict), about: [verdict.place, verdict.lane, verdict.faults.map { |fault| fault[:kind] }]}
+      end
 
       # Whom an arrival is about: whose turn it is, or, where anybody may come, whose lane it came in on.
       def asked(show, arrival)

@@ -50,9 +50,11 @@ module Loomshuttle
 
         private
 
-        # The engine records one computer: that of the tracks, else the first there is.
+        # The engine records one computer: that of the first track with a lane, as Capture::Session has it, else the first
+        # there is.
         def recorder(show)
-          show.tracks.values.first&.recorder || show.rig.devices.each_value.find { |device| show.rig.present?(Endpoint.id(device.id, "lane-in", 1)) }&.id
+          recorded = show.tracks.each_value.find { |track| show.patch.slots.key?(track.place) }
+          recorded&.recorder || show.rig.devices.each_key.find { |id| show.rig.present?(Endpoint.id(id, "lane-in", 1)) }
         end
 
         def all_lanes(show) = (1..).lazy.take_while { |lane| place(show, lane) }.to_a

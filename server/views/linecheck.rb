@@ -36,10 +36,8 @@ module Loomshuttle
 
         def found(show, id, verdict)
           said = Loomshuttle::Linecheck::Said.of(show, id, verdict)
-          {place: verdict.place, lane: verdict.lane, peak_dbfs: verdict.peak_dbfs, faults: verdict.faults.map { |fault|
-            fault[:kind]
-          }, said: said, who: verdict.who, at: verdict.at,
-           other: (Loomshuttle::Linecheck::Way.row_of(show, verdict.lane) if verdict.place == "elsewhere"), mend: mend(show, id, verdict)}
+          {place: verdict.place, lane: verdict.lane, peak_dbfs: verdict.peak_dbfs, faults: verdict.faults.map { |fault| fault[:kind] }, said: said,
+           who: verdict.who, at: verdict.at, other: (Loomshuttle::Linecheck::Way.row_of(show, verdict.lane) if verdict.place == "elsewhere"), mend: mend(show, id, verdict)}
         end
 
         # What the plan can do about it: a button's words, or why there is none.

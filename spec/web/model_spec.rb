@@ -507,4 +507,33 @@ RSpec.describe "The web's model" do
       expect(["Lead Vox!", "Äö 1", "--"].map { |text| WebModel.call("format", "dashed", text) }).to eq(["lead-vox", "ao-1", ""])
     end
   end
+
+  describe "the line check" do
+    def row(number, state, at = nil) = {id: "list/row/#{number}", number: number, name: "Source #{number}", state: state, verdict: at && {at: at}}
+
+    let(:check) {
+      {turn: "list/row/2",
+       rows: [row(1, "fine", "2026-11-26T18:00:02"), row(2, "wrong", "2026-11-26T18:00:09"), row(3, "again"), row(4, "skipped", "2026-11-26T18:00:05"), row(5, "open")]}
+    }
+
+    it "counts how all stand, and leaves out in words what there is none of" do
+      counted = WebModel.call("linecheck", "counted", check[:rows])
+      expect([counted, WebModel.call("linecheck", "countedWords", counted)]).to eq([{"fine" => 1, "wrong" => 1, "skipped" => 1, "open" => 2}, "1 proved · 1 to mend · 1 skipped · 2 open"])
+      expect(WebModel.call("linecheck", "countedWords", WebModel.call("linecheck", "counted", [row(1, "fine")]))).to eq("1 proved")
+    end
+
+    it "knows whose turn it is, who was before, round the end too, and what was found last of the others" do
+      expect([WebModel.call("linecheck", "turnOf", check)["number"], WebModel.call("linecheck", "before", check),
+        WebModel.call("linecheck", "latest", check)["number"]]).to eq([2, "list/row/1", 4])
+      expect(WebModel.call("linecheck", "before", check.merge(turn: "list/row/1"))).to eq("list/row/5")
+    end
+
+    it "chooses a fault for any two numbers, a swap with a neighbour, none where there is one source only" do
+      chosen = [[0, 0], [0, 0.999], [0.999, 0.5], [1, 1]].map { |one, two| WebModel.call("linecheck", "chosenFault", check[:rows], one, two) }
+      expect(chosen).to eq([{"kind" => "swap", "row" => "list/row/1", "other" => "list/row/2"}, {"kind" => "swap", "row" => "list/row/5", "other" => "list/row/4"},
+        {"kind" => "lane", "row" => "list/row/3"}, {"kind" => "lane", "row" => "list/row/5"}])
+      expect(WebModel.call("linecheck", "chosenFault", [row(1, "open")], 0, 0)).to be_nil
+      expect([6, -3, 0].map { |db| WebModel.call("linecheck", "signedDb", db) }).to eq(["+6", "−3", "0"])
+    end
+  end
 end
