@@ -36,15 +36,41 @@ module Loomshuttle
       Peak = Value.of(:at, :height, :share)
       private_constant :Peak
 
+      # What one input heard.
+      #
+      # pings  [Ping] by lane
+      # floor  gain under which nothing could be told from the noise there, as from a microphone that is open
+      Listened = Value.of(:pings, :floor)
+
       class << self
         # @param forward, backward [Numo::SFloat] [Sequence::LENGTH] what came in during one whole turn of each order, both
         #   begun as many whole turns after their first frame
         # @param sent [Float] amplitude of each lane's sequence, 1 at full scale
         # @param lanes [Integer] that were sent
         # @return [Array<Ping>] by lane; of one lane that comes by several ways its strongest, coloured by the others
-        def heard(forward, backward, sent: 1.0, lanes: Sequence::LANES)
-          one, other = [forward, backward].map { |samples| peaks(response(samples) / sent) }
-          one.filter_map { |peak| settled(peak, other, lanes) }.group_by(&:lane).map { |_, ways| ways.max_by { |way| way.gain.abs } }.sort_by(&:lane)
+        def heard(forward, backward, sent: 1.0, lanes: Sequence::LANES) = listen(forward, backward, sent: sent, lanes: lanes).pings
+
+        # @return [Listened]
+        def listen(forward, backward, sent: 1.0, lanes: Sequence::LANES)
+          responses = [forward, backward].map { |samples| response(samples) / sent }
+          limits = responses.map { |response| limit(response) }
+          one, other = responses.zip(limits).map { |response, limit| peaks(response, limit) }
+          pings = one.filter_map { |peak| settled(peak, other, lanes) }.group_by(&:lane).map { |_, ways| ways.max_by { |way| way.gain.abs } }.sort_by(&:lane)
+          Listened.new(pings: pings, floor: limits.max)
+        end
+
+        # Whether any lane's sequence is there at all, told from a part of one turn of the first order: enough to
+        # know whether a desk listens to the recorder, in a second. Which lane it is takes both orders.
+        #
+        # @param samples [Numo::SFloat] [any], fewer than Sequence::LENGTH
+        # @param from [Integer] frames after the sequence's first at which they begin
+        # @return [Hash] gain of the strongest, 0.0 for none, and the floor
+        def present(samples, from:, sent: 1.0)
+          whole = Numo::SFloat.zeros(Sequence::LENGTH)
+          whole[from...(from + samples.size)] = samples
+          part = response(whole) * (Sequence::LENGTH / samples.size.to_f / sent)
+          floor, highest = limit(part), part.abs.max
+          {gain: (highest > floor) ? highest : 0.0, floor: floor}
         end
 
         # @return [Numo::DFloat] [Sequence::LENGTH], what a single impulse would have come back as, all lanes after each other
@@ -65,10 +91,12 @@ module Loomshuttle
           Numo::Pocketfft.ifft(whole).real
         end
 
+        # The middle of all shifts is noise: 0.6745 of its deviation (that of a normal distribution).
+        def limit(response) = [response.abs.median / 0.6745 * OVER_NOISE, LOWEST].max
+
         # The highest first; what lies in the tail of a higher one is its own.
-        def peaks(response)
+        def peaks(response, limit)
           height = response.abs
-          limit = [height.median / 0.6745 * OVER_NOISE, LOWEST].max
           found = []
           (height > limit).where.to_a.sort_by { |at| -height[at] }.each do |at|
             found << peak(response, at) unless found.any? { |one| away(one.at, at) <= TAIL_FRAMES && height[at] < one.height.abs * OF_PEAK || away(one.at, at) <= PEAK_FRAMES }

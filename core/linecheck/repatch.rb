@@ -59,7 +59,7 @@ module Loomshuttle
         return show unless show.rig.present?(place) && show.track_at(place).nil?
 
         show.with(tracks: show.tracks.merge(mine.id => mine.with(place: place)).freeze,
-          patch: show.patch.with_slots(place => Patch::Pick.new(from: Way.place(show, lane)), mine.place => nil))
+          patch: show.patch.with_slots(place => Patch::Pick.new(from: Signal::Recorder.place(show, lane)), mine.place => nil))
       end
 
       def plugs(row, here, there, others)

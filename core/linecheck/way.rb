@@ -25,44 +25,24 @@ module Loomshuttle
 
         # @return [String, nil] the microphone socket from which a lane comes, whatever is plugged in there
         def socket_of(show, lane)
-          id = place(show, lane)
+          id = Signal::Recorder.place(show, lane)
           id && show.graph.line_back(id).reverse.find { |one| show.rig.present?(one) && Endpoint.parse(one).family == "mic" }
         end
 
         # @return [String, nil] the row that the plan has on a lane
         def row_of(show, lane) = lanes(show).find { |number, _| number == lane }&.last
 
-        # Lanes that carry a mix, the printed main mix first of all: whoever is tapped is heard there too, and that
-        # says nothing.
+        # Lanes that carry a mix: whoever is tapped is heard there too, and that says nothing.
         #
         # @return [Array<Integer>]
-        def mixed_lanes(show)
-          show.once(:mixed_lanes) do
-            all_lanes(show).select { |lane| %w[bus main matrix].include?(show.rig.kind_of(show.graph.line_back(place(show, lane)).last)) }.freeze
-          end
-        end
-
-        # @return [String, nil] id of the recorder's place of that lane
-        def place(show, lane)
-          recorder = recorder(show)
-          recorder && Endpoint.id(recorder, "lane-in", lane).then { |id| id if show.rig.present?(id) }
-        end
+        def mixed_lanes(show) = Signal::Recorder.mixes(show).keys
 
         private
-
-        # The engine records one computer: that of the first track with a lane, as Capture::Session has it, else the first
-        # there is.
-        def recorder(show)
-          recorded = show.tracks.each_value.find { |track| show.patch.slots.key?(track.place) }
-          recorded&.recorder || show.rig.devices.each_key.find { |id| show.rig.present?(Endpoint.id(id, "lane-in", 1)) }
-        end
-
-        def all_lanes(show) = (1..).lazy.take_while { |lane| place(show, lane) }.to_a
 
         # @return [Array<Array(Integer, String)>] lane and the row that arrives on it
         def lanes(show)
           show.once(:lane_rows) do
-            all_lanes(show).filter_map { |lane| show.graph.line_back(place(show, lane)).last.then { |row| [lane, row] if show.rows.key?(row) } }.freeze
+            Signal::Recorder.lanes(show).filter_map { |lane| show.graph.line_back(Signal::Recorder.place(show, lane)).last.then { |row| [lane, row] if show.rows.key?(row) } }.freeze
           end
         end
       end

@@ -1,4 +1,4 @@
-import { type MouseEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { type MouseEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Picture } from "../../model/loom";
 import { TITLES_HEIGHT } from "./Posts";
 
@@ -7,6 +7,9 @@ const ZOOM_MAX = 2;
 /** Room that a place takes with its label, to either side. */
 const LABEL_PX = 124;
 
+const NARROWEST_PX = 440;
+
+const widthOf = (box: HTMLElement) => Math.max(NARROWEST_PX, box.clientWidth);
 const clampZoom = (zoom: number) => Math.max(ZOOM_MIN, Math.min(ZOOM_MAX, zoom));
 
 /** How far a scroll must be moved so that a stretch lies in sight. */
@@ -20,10 +23,15 @@ export function useLoomFrame() {
   const [zoom, setZoom] = useState(1);
   const pan = useRef<{ x: number; y: number } | null>(null);
 
+  // Known before the first picture is shown: a loom that is too wide for one frame pushes all of its page aside.
+  useLayoutEffect(() => {
+    if (frame.current) setWidth(widthOf(frame.current));
+  }, []);
+
   useEffect(() => {
     const box = frame.current;
     if (!box) return;
-    const watcher = new ResizeObserver(() => setWidth(Math.max(440, box.clientWidth)));
+    const watcher = new ResizeObserver(() => setWidth(widthOf(box)));
     watcher.observe(box);
     const onWheel = (event: WheelEvent) => {
       if (!event.ctrlKey) return;
