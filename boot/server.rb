@@ -33,7 +33,7 @@ module Loomshuttle
         known[:entrance] = Entrance.new(FrontDoor.wish(data), port: environment["LOOMSHUTTLE_DOOR_PORT"].to_i)
         devices = Store::Devices.new(database, changes, key: Secrets.door(data).key, clock: clock)
         desk = desk(database, lines, stores, known)
-        workspaces = Workspaces.new(**stores.slice(:shows, :takes, :linechecks), running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
+        workspaces = Workspaces.new(**stores.slice(:shows, :takes, :linechecks, :soundchecks), running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
         keeper = keeper(folder, stores, lines, workspaces, clock)
         sources = SourceFolders.new(more: environment.fetch("LOOMSHUTTLE_SOURCES", "").split(":"))
         parts = {**stores, **lines, **known, devices: devices, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}
@@ -57,7 +57,8 @@ module Loomshuttle
         {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),
-         linechecks: Store::Linechecks.new(database, changes)}
+         linechecks: Store::Beside.new(database, changes, table: :linechecks, topic: "linecheck", state: Loomshuttle::Linecheck::State),
+         soundchecks: Store::Beside.new(database, changes, table: :soundchecks, topic: "soundcheck", state: Soundcheck::State)}
       end
 
       def lines(data, environment, desk_address)
@@ -85,14 +86,14 @@ module Loomshuttle
       def told(changes, parts)
         watch = FindingsWatch.new(parts[:workspaces], parts[:shelf]) { |id, found| parts[:hub].publish("findings", {show: id, **found}) }
         changes.on("takes") { |told| parts[:workspaces].forget(told[:show]) }
-        changes.on("linecheck") { |told| parts[:workspaces].forget(told[:show]) }
+        changes.on("linecheck", "soundcheck") { |told| parts[:workspaces].forget(told[:show]) }
         changes.on("session") { |told| parts[:workspaces].forget(told[:id]) }
         changes.on(Changes::MISSED) { parts[:workspaces].forget }
         # Another server process may have been told of another desk.
         changes.on("desk_address", Changes::MISSED) { aim(parts) }
         changes.on("show", "on_air", Changes::MISSED) { parts[:desk].nudge }
-        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", "linecheck", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
-        changes.on("show", "takes", "session", "on_air", "library", "linecheck", Changes::MISSED) { watch.nudge }
+        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", "linecheck", "soundcheck", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
+        changes.on("show", "takes", "session", "on_air", "library", "linecheck", "soundcheck", Changes::MISSED) { watch.nudge }
         parts[:desk].on_change { watch.nudge }
         changes.listen
         watch.start
@@ -127,6 +128,7 @@ module Loomshuttle
          keep_shows: keep_shows(parts, landing),
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
+         ping: Actions::Ping.new(**parts.slice(:soundchecks, :workspaces, :on_air, :running, :deck, :ear, :desk_link, :clock)),
          simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          listen: Actions::Listen.new(**parts.slice(:takes, :takes_folder))}
       end

@@ -9,7 +9,7 @@ module Loomshuttle
       # The player renders what is missing so often; a second lies ready.
       TURN_S = 0.02
       COLLECT_S = 1.0
-      KNOWN = %w[status play locate loop gain stop measure subscribe].freeze
+      KNOWN = %w[status play locate loop gain stop measure ping subscribe].freeze
       private_constant :PER_S, :COLLECT_S, :TURN_S, :KNOWN
 
       # @param path [String] of the socket
@@ -38,6 +38,7 @@ module Loomshuttle
         when "play" then play(request)
         when "stop" then stop
         when "measure" then RoundTrip.new(@player, -> { @shared.capture }, -> { @shared.clock }).measure(request["lane_out"], request["lane_in"])
+        when "ping" then ping(request)
         else {at_frame: change(playing, request)}
         end
       end
@@ -52,6 +53,16 @@ module Loomshuttle
       rescue BadInput
         program&.voices&.each { |voice| voice.source.close }
         raise
+      end
+
+      # Begins as soon as it lies ready; whoever listens is told from which device frame on. A deck that died would not
+      # go on with it.
+      def ping(request)
+        raise BadInput.new(field: "playing", value: @player.program.label, allowed: "nothing that plays while a ping is sent; stop it first") if @player.program
+
+        now = @shared.clock or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
+        @memory.forget
+        {at_frame: @player.start(@programs.ping(request, now.rate_hz)), rate_hz: now.rate_hz}
       end
 
       def stop

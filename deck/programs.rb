@@ -26,6 +26,18 @@ module Loomshuttle
         raise
       end
 
+      # Every lane sends its own sequence, all at once.
+      #
+      # @param request [Hash] DeckPing of the contract, string keys
+      # @return [Render::Program]
+      def ping(request, rate_hz)
+        frames = request["frames"] || Render::PingSource::FRAMES
+        voices = request["lanes"].map.with_index(1) do |lane, sequence|
+          Render::Voice.new(key: "ping/#{lane}", source: Render::PingSource.new(sequence, frames: frames), lanes: [lane], gain_db: request["level_dbfs"].to_f)
+        end
+        Render::Program.new(label: "Return ping", key: "ping", rate_hz: rate_hz, voices: voices, length_frames: frames)
+      end
+
       private
 
       def program(request, voices)

@@ -11,7 +11,7 @@ module Loomshuttle
       private_constant :LEASE_S, :ASK_S
 
       # @param ear [Links::ControlLink]
-      # @param linechecks [Store::Linechecks]
+      # @param linechecks [Store::Beside]
       # @param on_air [Store::OnAir]
       # @param check [Actions::CheckLines]
       # @param shows [Store::Shows]

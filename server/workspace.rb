@@ -15,9 +15,10 @@ module Loomshuttle
       # @param running [RunningTake]
       # @param desk [DeskFollower]
       # @param disk [#call] => bytes free where takes are written, nil where nobody knows
-      # @param linechecks [Store::Linechecks]
-      def initialize(id, shows:, takes:, running:, desk:, disk:, linechecks:)
-        @id, @shows, @takes, @running, @desk, @disk, @linechecks = id, shows, takes, running, desk, disk, linechecks
+      # @param linechecks, soundchecks [Store::Beside]
+      def initialize(id, shows:, takes:, running:, desk:, disk:, linechecks:, soundchecks:)
+        @id, @shows, @takes, @running, @desk, @disk, @linechecks, @soundchecks = id, shows, takes, running, desk, disk, linechecks, soundchecks
+        @beside = {}
       end
 
       # @return [Store::Shows::Kept]
@@ -46,7 +47,8 @@ module Loomshuttle
 
       # Its takes, or how they are recorded, are others now.
       def forget
-        @take_facts = @session = @check = nil
+        @take_facts = @session = nil
+        @beside = {}
       end
 
       # What is known beside the plan. As long as it is the same it is the very same value, so that
@@ -55,7 +57,7 @@ module Loomshuttle
       # @return [Checks::Facts]
       def facts(kept)
         now = Checks::Facts.new(desk: @desk.drifted(kept), takes: @take_facts ||= @takes.facts(id), engine: {recording: @running.heard_number(id)}, disk: disk_facts,
-          linecheck: check_facts(kept.show))
+          linecheck: beside(:linecheck, @linechecks, kept.show), soundcheck: beside(:soundcheck, @soundchecks, kept.show))
         @facts = now unless @facts == now
         @facts
       end
@@ -66,13 +68,11 @@ module Loomshuttle
 
       private
 
-      # Worked out once a show and check.
-      def check_facts(show)
-        @check ||= @linechecks.of(id).state
-        return @check_facts if @checked.equal?(@check) && @checked_show.equal?(show)
-
-        @check_facts, @checked, @checked_show = @check.facts(show), @check, show
-        @check_facts
+      # What somebody found out beside the plan, read once and worked out once a show.
+      def beside(name, store, show)
+        known = @beside[name] ||= {state: store.of(id).state}
+        known.update(show: show, facts: known[:state].facts(show)) unless known[:show].equal?(show)
+        known[:facts]
       end
 
       def disk_facts

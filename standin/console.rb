@@ -30,7 +30,7 @@ module Loomshuttle
         return "a stage needs a desk with a card" unless staged.rig.first_of("desk")&.family("card-send")
 
         @show = staged
-        @simulation = @simulation.among(staged.rows)
+        @simulation = @simulation.among(staged.rows, staged.rig)
         @checksum = nil
       end
 

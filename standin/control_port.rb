@@ -20,10 +20,12 @@ module Loomshuttle
     #   /sum    ,i      answers /state/sum ,ss (Patch::Scene#checksum, Show::GearSum), then /ok
     #   /dump   ,iii    id first count   answers /state/count ,i (how many entries there are),
     #                   then those entries as /state/... messages, then /ok
-    #   /controls ,i    answers /state/gain ,sf of every preamp that is not at 0 dB, then /ok
+    #   /controls ,i    answers /state/gain ,sf of every preamp and /state/fader ,sf of every channel that is not at 0 dB,
+    #                   /state/mute ,s of every channel that is muted, then /ok
     #   /quiet  ,ii     id on                        nobody plays, as in a line check
     #   /tap    ,is     id row                       somebody scratches there
-    #   /plant  ,isss   id kind row other            a fault of Simulation::FAULTS; other only for a swap
+    #   /plant  ,isss   id kind row other            a fault of Simulation::FAULTS; other only for two that are swapped;
+    #                                                channels instead of rows for those of the way back
     #   /unplant ,iss   id kind row                  it is mended; all are, with an empty kind
     #   /planted ,i     answers /state/quiet ,i and /state/planted ,sss, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
@@ -110,7 +112,7 @@ module Loomshuttle
         when "/stage" then return stage(*arguments)
         when "/sum" then reply(to, "/state/sum", @console.checksum, @console.gear_sum)
         when "/dump" then dump(*arguments, to)
-        when "/controls" then @console.gains_db.each { |socket, db| reply(to, "/state/gain", socket, db) unless db.zero? }
+        when "/controls" then tell_controls(to)
         when "/planted" then tell_simulation(@console.simulation, to)
         when "/meters" then @listeners[to] = Process.clock_gettime(Process::CLOCK_MONOTONIC) + METERS_FOR_S
         else
@@ -132,6 +134,11 @@ module Loomshuttle
         refused = @console.restage(@codec.parse(@parts.sort.map(&:last).join.force_encoding("UTF-8")))
         @changed.call unless refused
         refused
+      end
+
+      def tell_controls(to)
+        {"/state/gain" => @console.gains_db, "/state/fader" => @console.faders_db}.each { |address, values| values.each { |id, db| reply(to, address, id, db) unless db.zero? } }
+        @console.mutes.each { |channel, muted| reply(to, "/state/mute", channel) if muted }
       end
 
       def tell_simulation(simulation, to)

@@ -12,11 +12,13 @@ module Loomshuttle
 
     class Simulation
       # kind   of FAULTS
-      # row    id of the source that it is about
-      # other  the source that it is swapped with; "" for every other kind
+      # row    id of the source that it is about; of a channel for those of the way back
+      # other  the source, or channel, that it is swapped with; "" for every other kind
       # plugs  {row => socket} where the plugs really are, as it was when it was planted
-      Fault = Value.of(:kind, :row, other: "", plugs: {}.freeze) do
-        def rows = [row, *(other unless other.empty?)]
+      # slots  {slot => pick or nil} what channels really listen to, likewise
+      Fault = Value.of(:kind, :row, other: "", plugs: {}.freeze, slots: {}.freeze) do
+        # @return [Boolean] whether all that it is about is still there
+        def stands?(rows, rig) = [row, *(other unless other.empty?)].all? { |id| RETURNING.include?(kind) ? rig.present?(id) : rows.key?(id) }
       end
       # A source that is tapped; `from`, the frame at which it began, is set by the block loop.
       Tap = Struct.new(:row, :from)
@@ -29,25 +31,33 @@ module Loomshuttle
       # polarity  its cable is wired the other way round
       # clip      its preamp is open much too far
       # bleed     its neighbours in the list hear it, 20 dB softer and 3 ms later
-      FAULTS = %w[swap dead phantom lane hum polarity clip bleed].freeze
+      # crossed   two channels that listen to the recorder have each other's return
+      # return    a channel that is to listen to the recorder listens to nothing
+      FAULTS = %w[swap dead phantom lane hum polarity clip bleed crossed return].freeze
+      # What somebody turned at the desk though the desk's memory says otherwise.
+      RETURNING = %w[crossed return].freeze
+      TWO = %w[swap crossed].freeze
+      private_constant :RETURNING, :TWO
 
       # @param show [Show] as the desk has it
       # @return [Simulation, String] why it cannot be planted
       def plant(show, kind, row, other)
         return "a fault is one of #{FAULTS.join(", ")}, not #{kind}" unless FAULTS.include?(kind)
 
+        return "it cannot be swapped with itself" if TWO.include?(kind) && row == other
+        return plant_return(show, kind, row, other) if RETURNING.include?(kind)
+
         unknown = [row, *(other if kind == "swap")].find { |id| !show.rows.key?(id) }
         return "there is no source #{unknown}" if unknown
-        return "a source cannot be swapped with itself" if kind == "swap" && row == other
 
         plugs = {"swap" => {row => show.patch.plugs[other], other => show.patch.plugs[row]}, "dead" => {row => nil}, "phantom" => {row => nil}}.fetch(kind, {})
-        with(planted: [*planted.reject { |one| one.row == row && one.kind == kind }, Fault.new(kind: kind, row: row, other: other, plugs: plugs.freeze)].freeze)
+        with_fault(Fault.new(kind: kind, row: row, other: other, plugs: plugs.freeze))
       end
 
       def without(kind, row) = with(planted: planted.reject { |one| one.kind == kind && one.row == row }.freeze)
 
-      # Of sources that are gone nothing is wrong any more.
-      def among(rows) = with(tap: nil, planted: planted.select { |one| one.rows.all? { |row| rows.key?(row) } }.freeze)
+      # Of sources and channels that are gone nothing is wrong any more.
+      def among(rows, rig) = with(tap: nil, planted: planted.select { |one| one.stands?(rows, rig) }.freeze)
 
       def of(kind) = planted.select { |one| one.kind == kind }.map(&:row)
       def none? = !quiet && planted.empty?
@@ -57,10 +67,31 @@ module Loomshuttle
       def sounding(show)
         plugs = planted.map(&:plugs).reduce({}, :merge)
         lanes = of("lane").flat_map { |row| show.graph.onward(row).map(&:to).select { |id| Endpoint.parse(id).family == "card-send" } }
-        return show if plugs.empty? && lanes.empty?
+        slots = planted.map(&:slots).reduce({}, :merge).select { |slot, _| returning?(show, slot) }
+        return show if plugs.empty? && lanes.empty? && slots.empty?
 
-        show.with(patch: plugs.reduce(show.patch) { |patch, (row, socket)| patch.with_plug(row, socket) }.with_slots(lanes.to_h { |id| [id, nil] }))
+        show.with(patch: plugs.reduce(show.patch) { |patch, (row, socket)| patch.with_plug(row, socket) }.with_slots({**lanes.to_h { |id| [id, nil] }, **slots}))
       end
+
+      private
+
+      def with_fault(fault) = with(planted: [*planted.reject { |one| one.row == fault.row && one.kind == fault.kind }, fault].freeze)
+
+      def plant_return(show, kind, channel, other)
+        slots = [channel, *(other if kind == "crossed")].map { |id| listening(show, id) or return "#{id} does not listen to the recorder" }
+        picks = (kind == "crossed") ? slots.reverse.map { |slot| show.patch.slots[slot] } : [nil]
+        with_fault(Fault.new(kind: kind, row: channel, other: (kind == "crossed") ? other : "", slots: slots.zip(picks).to_h.freeze))
+      end
+
+      # @return [String, nil] the slot by which a channel listens to what comes back
+      def listening(show, channel)
+        return nil unless show.rig.kind_of(channel) == "channel"
+
+        slot = show.turned?(channel) ? show.second_slot(channel) : channel
+        slot if returning?(show, slot)
+      end
+
+      def returning?(show, slot) = show.patch.slots[slot]&.from.to_s.include?("/card-return/")
     end
   end
 end

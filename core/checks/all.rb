@@ -9,7 +9,7 @@ module Loomshuttle
       RULES = [ClockLeader, RateMatch, LinkLanes, PortMode, CableRun, Chain, NoSocket, Unpatched, Shared, Pair, Power,
         OrphanBus, DoublePath, Landing, Listeners, TapChoice, Drift,
         SilentLane, ColouredTap, RawOfReturn, BeyondCard, TrackName, Arm, Room, Feedback, Unheard,
-        MixedFeed, Order, SecondSet, ReturnLevel, TakeFit, LeftOn,
+        MixedFeed, Order, SecondSet, ReturnLevel, TakeFit, LeftOn, HeardBack,
         ClickReach, Roles, SpareLanes].freeze
       SEVERITIES = %w[stop warn note].freeze
 

@@ -12,7 +12,9 @@ module Loomshuttle
     # disk    {free_bytes:, margin_bytes:, sample_bytes:, planned_s: or nil} where takes are written
     # linecheck  {row id => {state: as Linecheck::State#standing has it, said: words, about: the
     #   same as plain values, without names}}
-    Facts = Value.of(desk: nil, takes: nil, engine: nil, disk: nil, linecheck: nil)
+    # soundcheck  what a return ping heard of the patch as it is: {wrong: [[lane, state, faults]], places: ids, heard: :recorder,
+    #   :stage or :unknown, said: words}
+    Facts = Value.of(desk: nil, takes: nil, engine: nil, disk: nil, linecheck: nil, soundcheck: nil)
     Facts::NONE = Facts.new
   end
 end

@@ -16,6 +16,8 @@ module Loomshuttle
     Ping = Value.of(:lane, :gain, :latency_frames, :coloured) do
       def inverted = gain.negative?
       def level_db = Audio::Scale.dbfs(gain.abs)
+      # As plain data, short: an input may hear many.
+      def to_a = [lane, gain.round(4), latency_frames, coloured]
     end
 
     class Ping
@@ -43,6 +45,9 @@ module Loomshuttle
       Listened = Value.of(:pings, :floor)
 
       class << self
+        # @param data [Array] as Ping#to_a
+        def from_a(data) = new(lane: data[0], gain: data[1], latency_frames: data[2], coloured: data[3])
+
         # @param forward, backward [Numo::SFloat] [Sequence::LENGTH] what came in during one whole turn of each order, both
         #   begun as many whole turns after their first frame
         # @param sent [Float] amplitude of each lane's sequence, 1 at full scale

@@ -6,7 +6,7 @@ module Loomshuttle
       # What is done in a guided line check, from whichever page. What names a source is refused where it is
       # another one's turn by now: a press on an old page does nothing to the wrong row.
       class CheckLines
-        # @param linechecks [Store::Linechecks]
+        # @param linechecks [Store::Beside]
         # @param workspaces [Workspaces]
         # @param on_air [Store::OnAir]
         # @param clock [#call] => Time
@@ -16,7 +16,7 @@ module Loomshuttle
 
         # @param wish [Hash] "do" and what that takes, string keys, as LinecheckWish says
         # @param who [String]
-        # @return [Store::Linechecks::Kept]
+        # @return [Store::Beside::Kept]
         # @raise [BadInput]
         def call(show_id, wish, who)
           show = @workspaces[show_id].show

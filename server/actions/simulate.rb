@@ -15,7 +15,8 @@ module Loomshuttle
 
         # @return [Hash] simulated, quiet, planted
         def now(show_id)
-          controlled(show_id) { @desk_link.simulation.then { |quiet, planted| {simulated: true, quiet: quiet, planted: planted} } } || NONE
+          show = @workspaces[show_id].show
+          controlled(show_id) { @desk_link.simulation.then { |quiet, planted| {simulated: true, quiet: quiet, planted: planted.map { |one| by_row(show, one) }} } } || NONE
         end
 
         NONE = {simulated: false, quiet: false, planted: []}.freeze
@@ -45,7 +46,7 @@ module Loomshuttle
         def call(show_id, wish)
           raise BadInput.new(field: "show", value: show_id, allowed: "the show on air") unless @on_air.on_air?(show_id)
 
-          @desk_link.simulate(*message(wish))
+          @desk_link.simulate(*message(@workspaces[show_id].show, wish))
           now(show_id)
         rescue Links::DeskLink::Refused => e
           raise BadInput.new(field: wish["do"], value: wish["row"], allowed: "what this stage can simulate: #{e.message}")
@@ -65,12 +66,26 @@ module Loomshuttle
 
         def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
-        def message(wish)
+        # Pages speak of sources; what is wrong on the way back is a channel's.
+        def by_row(show, fault)
+          RETURNING.include?(fault[:kind]) ? fault.merge(fault.slice(:row, :other).transform_values { |id| Signal::Sources.channels(show).fetch(id, id) }) : fault
+        end
+
+        def by_channel(show, kind, row)
+          return row.to_s unless RETURNING.include?(kind) && show.rows.key?(row)
+
+          Signal::Sources.channels(show).key(row) or raise BadInput.new(field: "row", value: row, allowed: "a source that has a channel")
+        end
+
+        RETURNING = %w[crossed return].freeze
+        private_constant :RETURNING
+
+        def message(show, wish)
           case wish["do"]
           when "quiet" then ["/quiet", wish.fetch("on") ? 1 : 0]
           when "tap" then ["/tap", wish.fetch("row")]
-          when "plant" then ["/plant", wish.fetch("kind"), wish.fetch("row"), wish["other"].to_s]
-          else ["/unplant", wish["kind"].to_s, wish["row"].to_s]
+          when "plant" then ["/plant", wish.fetch("kind"), by_channel(show, wish["kind"], wish.fetch("row")), by_channel(show, wish["kind"], wish["other"])]
+          else ["/unplant", wish["kind"].to_s, by_channel(show, wish["kind"], wish["row"])]
           end
         end
       end

@@ -120,12 +120,18 @@ module Loomshuttle
 
         # Controls that stand elsewhere than where they begin.
         #
-        # @return [Hash] gain: {socket => dB}
+        # @return [Hash] gain: {socket => dB}, fader: {channel => dB}, mute: [channels]
         # @raise [Failed]
         def controls
-          gains = {}
-          request("/controls") { |message| message.to_a.then { |place, value| gains[place] = value.round(1) } if message.address == "/state/gain" }
-          {gain: gains}
+          found = {gain: {}, fader: {}, mute: []}
+          request("/controls") do |message|
+            place, value = message.to_a
+            case message.address
+            when "/state/gain", "/state/fader" then found[message.address.delete_prefix("/state/").to_sym][place] = value.round(1)
+            when "/state/mute" then found[:mute] << place
+            end
+          end
+          found
         end
 
         def control(address, place, value) = request(address, place, value)

@@ -7,7 +7,7 @@ module Loomshuttle
       module Linecheck
         module_function
 
-        # @param kept [Store::Linechecks::Kept]
+        # @param kept [Store::Beside::Kept]
         # @param show [Show]
         # @param ear [Hash] LineListener#state
         # @param minute [Hash] LineListener#minute

@@ -79,6 +79,9 @@ export type Folders = Schemas["Folders"];
 export type Linecheck = Schemas["Linecheck"];
 export type LinecheckRow = Schemas["LinecheckRow"];
 export type LinecheckWish = Schemas["LinecheckWish"];
+export type Soundcheck = Schemas["Soundcheck"];
+export type Proof = Schemas["Proof"];
+export type PingWish = Schemas["PingWish"];
 export type Simulation = Schemas["Simulation"];
 export type SimulationWish = Schemas["SimulationWish"];
 

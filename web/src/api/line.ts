@@ -18,6 +18,7 @@ export const EVENTS = [
   "tasks",
   "alarms",
   "linecheck",
+  "soundcheck",
   "desk",
   "missed",
 ] as const;

@@ -235,6 +235,9 @@ function listener(client: QueryClient): (news: LineNews) => void {
       anew("show", show, "linecheck");
       anew("show", show, "paper");
     },
+    soundcheck: ({ show }) => {
+      anew("show", show, "soundcheck");
+    },
     missed: () => {
       client.invalidateQueries();
     },

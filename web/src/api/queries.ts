@@ -26,6 +26,7 @@ import {
   type Loom,
   type OnAir,
   type Paper,
+  type PingWish,
   type Preview,
   type RateForecast,
   type Rig,
@@ -40,6 +41,7 @@ import {
   type Simulation,
   type SimulationWish,
   type SongList,
+  type Soundcheck,
   type SwingPlan,
   type Take,
   type TakeOverview,
@@ -122,6 +124,8 @@ export const useLinecheck = () =>
   useOfShow<Linecheck>(["show", "linecheck"], "linecheck", {
     refetchInterval: (query) => (query.state.data?.listening || query.state.data?.measuring ? 2000 : false),
   });
+/** What was proved of the way back, the same on every page. */
+export const useSoundcheck = () => useOfShow<Soundcheck>(["show", "soundcheck"], "soundcheck");
 /** What is simulated beside the desk, while there is one that answers; somebody may plant at another page. */
 export const useSimulation = (on: boolean) =>
   useOfShow<Simulation>(["show", "simulation"], "simulation", { enabled: on, retry: false, refetchInterval: 3000 });
@@ -240,20 +244,23 @@ export function useCommand<T = unknown>(
 }
 
 /** What is done on a page about the stage, answered with how it stands then. */
-function useStageCommand<Wish extends object, Answer>(path: string) {
+function useStageCommand<Wish extends object, Answer>(path: string, part = path) {
   const client = useQueryClient();
   const id = useShowId();
   const { say } = useNotice();
   return useMutation({
     mutationFn: (wish: Wish) => api.post<Answer>(ofShow(id, path), wish),
-    onSuccess: (answer) => client.setQueryData(["show", id, path], answer),
+    onSuccess: (answer) => client.setQueryData(["show", id, part], answer),
     onError: (error) => {
-      client.invalidateQueries({ queryKey: ["show", id, path] });
+      client.invalidateQueries({ queryKey: ["show", id, part] });
       say(error.message, "error");
     },
   });
 }
 export const useLinecheckCommand = () => useStageCommand<LinecheckWish, Linecheck>("linecheck");
+/** A ping is sent, heard and judged: that takes some seconds. */
+export const usePing = () => useStageCommand<PingWish, Soundcheck>("soundcheck/ping", "soundcheck");
+export const useOpenAgain = () => useStageCommand<Record<string, never>, Soundcheck>("soundcheck/open", "soundcheck");
 export const useSimulationCommand = () => useStageCommand<SimulationWish, Simulation>("simulation");
 
 const takeRuns = (error: Error) => ({ title: "A take is running", text: error.message, yes: "Do it all the same" });

@@ -53,18 +53,34 @@ export const plantedWords: Record<Kind, (name: string, other: string) => string>
   hum: (name) => `${name} hums`,
   polarity: (name) => `The cable of ${name} is wired the other way round`,
   clip: (name) => `The preamp of ${name} is open much too far`,
+  crossed: (name, other) => `The returns of ${name} and ${other} are crossed at the desk`,
+  return: (name) => `The channel of ${name} does not get its return`,
   bleed: (name) => `${name} bleeds into its neighbours`,
 };
 
+interface Chosen {
+  kind: Kind;
+  row: string;
+  other?: string;
+}
+
 /** A fault to be found by somebody who learns, chosen by two numbers from 0 to 1; null where there are too few sources. */
-export function chosenFault(rows: readonly { id: string }[], one: number, two: number): { kind: Kind; row: string; other?: string } | null {
-  const kinds: Kind[] = ["swap", "dead", "hum", "clip", "lane"];
+export const chosenFault = (rows: readonly { id: string }[], one: number, two: number): Chosen | null =>
+  chosen(["swap", "dead", "hum", "clip", "lane"], rows, one, two);
+
+/** The same of the way back from the recorder. */
+export const chosenReturnFault = (rows: readonly { id: string }[], one: number, two: number): Chosen | null =>
+  chosen(["crossed", "return"], rows, one, two);
+
+const OF_TWO: Kind[] = ["swap", "crossed"];
+
+function chosen(kinds: Kind[], rows: readonly { id: string }[], one: number, two: number): Chosen | null {
   const kind = kinds[Math.min(kinds.length - 1, Math.floor(one * kinds.length))];
   const at = Math.min(rows.length - 1, Math.floor(two * rows.length));
   const row = rows[at]?.id;
   const other = rows[at + 1]?.id ?? rows[at - 1]?.id;
   if (kind === undefined || row === undefined || other === undefined) return null;
-  return kind === "swap" ? { kind, row, other } : { kind, row };
+  return OF_TWO.includes(kind) ? { kind, row, other } : { kind, row };
 }
 
 /** "+6", "−3", "0": a change of level in dB. */

@@ -1,0 +1,29 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Api
+      # What is proved by ear in the soundcheck.
+      module Proving
+        def self.registered(app)
+          app.get("#{SHOW}/soundcheck") { json proof_view(soundchecks.of(workspace.id)) }
+          app.post("#{SHOW}/soundcheck/ping") { json proof_view(@ping.call(workspace.id, given, author.who)) }
+          app.post("#{SHOW}/soundcheck/open") { json proof_view(@ping.open_again(workspace.id)) }
+          app.post("#{SHOW}/soundcheck/mend") { as_heard }
+          app.helpers Helpers
+        end
+
+        # What only these routes need.
+        module Helpers
+          def proof_view(kept) = Views::Proof.of(kept, show, pinging: @ping.busy?)
+
+          # The plan follows what was heard.
+          def as_heard
+            proof = soundchecks.of(workspace.id).state.proof or raise BadInput.new(field: "proof", value: nil, allowed: "a return ping that was heard; send one first")
+            edited("Plan the way back as it was heard") { |now| Soundcheck::AsHeard.of(now, proof).then { |way| way.is_a?(Refusal) ? way : way.edit } }
+          end
+        end
+      end
+    end
+  end
+end

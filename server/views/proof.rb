@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Views
+      # What was proved in a soundcheck, as every page shows it.
+      module Proof
+        module_function
+
+        # @param kept [Store::Beside::Kept]
+        # @param show [Show]
+        # @param pinging [Boolean] whether a ping is being sent
+        def of(kept, show, pinging:)
+          way = Soundcheck::WayBack.of(show)
+          {version: kept.version, pinging: pinging, muted: pinging ? [] : kept.state.muted.map { |id| show.label(id) },
+           returns: way.returns.size, by_channel: way.ears.size, by_mix: way.mixes.size,
+           proof: kept.state.proof && proof(kept.state.proof, show)}
+        end
+
+        def proof(proof, show)
+          lanes = proof.lanes(show)
+          {at: proof.at, who: proof.who, quick: proof.quick, holds: proof.holds?(show), feed: proof.feed(show), level_dbfs: proof.level_dbfs, rate_hz: proof.rate_hz,
+           round_trip_frames: proof.round_trip_frames, words: Soundcheck::ProofWords.of(show, proof), steps: proof.quick ? [] : Soundcheck::ProofWords.steps(show, proof),
+           mend: (mend(show, proof) if lanes.any? { |one| one.state == "crossed" }),
+           lanes: proof.quick ? [] : lanes.map { |one| lane(show, one) }, ends: proof.quick ? [] : ends(show, lanes)}
+        end
+
+        def mend(show, proof)
+          way = Soundcheck::AsHeard.of(show, proof)
+          way.is_a?(Refusal) ? {label: nil, why: way.why} : {label: way.label, why: nil}
+        end
+
+        def lane(show, one)
+          row = show.rows[show.track_at(one.source)&.row]
+          {lane: one.lane, name: show.track_at(one.source)&.name || show.label(one.source), colour: row&.colour, planned: one.planned, state: one.state, faults: one.faults, fine: one.fine?,
+           heard: one.heard.map { |arrival| arrival.to_h.slice(:channel, :gain_db, :inverted, :latency_frames, :coloured, :mix) }}
+        end
+
+        # Where the picture's threads can end: each channel that should hear one, or does; then mixes.
+        def ends(show, lanes)
+          mixes, channels = lanes.flat_map { |one| one.heard.map { |arrival| [arrival.channel, arrival.mix] } + (one.planned + one.meant).map { |id| [id, false] } }.uniq.partition(&:last)
+          [*Endpoint.sorted(channels.map(&:first)).map { |id| {id: id, label: show.label(id), mix: false} }, *mixes.map { |id, _| {id: id, label: show.label(id), mix: true} }]
+        end
+        private_class_method :proof, :mend, :lane, :ends
+      end
+    end
+  end
+end

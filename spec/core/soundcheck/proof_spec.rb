@@ -1,0 +1,121 @@
+# frozen_string_literal: true
+
+require "core_helper"
+
+# What a return ping heard, against a plan; what is heard here is made up, lane by lane.
+RSpec.describe Loomshuttle::Soundcheck::Proof do
+  taps = (1..8).to_h { |n| ["desk/card-send/#{n}", {from: "desk/channel/#{n}", tap: "in"}] }
+
+  let(:staged) { hall("desk-48", slots: taps) }
+  let(:show) { Loomshuttle::Soundcheck::Swing.to_recorder(staged).edit.apply(staged) }
+
+  # @param heard [Hash{Integer => Array}] lane in => pings as [lane, gain, latency, coloured]; the others straight
+  def proof(heard = {}, of: show, **more)
+    all = (1..8).to_h { |n| [n, {"pings" => [[n, 1.0, 137, false]], "floor_db" => -50.0}] }
+    changed = heard.transform_values { |pings| {"pings" => pings, "floor_db" => -50.0} }
+    described_class.new(way: Loomshuttle::Soundcheck::WayBack.of(of).digest, at: "2026-11-26T20:41:07Z", heard: all.merge(changed).transform_values { |one| described_class.heard(one) }, **more)
+  end
+
+  def states(proof, of: show) = proof.lanes(of).map(&:state)
+  def words(proof, of: show) = Loomshuttle::Soundcheck::ProofWords.of(of, proof)
+  def steps(proof, of: show) = Loomshuttle::Soundcheck::ProofWords.steps(of, proof)
+  def as_heard(proof, of: show) = Loomshuttle::Soundcheck::AsHeard.of(of, proof)
+
+  it "is right where each lane is heard on its own channel, and knows the round trip" do
+    expect(states(proof).uniq).to eq(["right"])
+    expect(words(proof)).to eq(["All 8 come back as planned."])
+    expect([proof.round_trip_frames, proof.feed(show)]).to eq([137, :recorder])
+    expect(as_heard(proof)).to be_a(Loomshuttle::Refusal)
+  end
+
+  it "comes back from its data the same" do
+    one = proof({3 => [[3, -0.5, 233, true]]}, who: "Ilse", quick: true, rate_hz: 96_000)
+    expect(described_class.from_data(JSON.parse(JSON.generate(one.to_data)))).to eq(one)
+  end
+
+  it "names two lanes that are crossed, what to do at the desk, and plans it as it was heard" do
+    crossed = proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]})
+    expect(states(crossed)).to eq(%w[right right right right right crossed crossed right])
+    expect(words(crossed)).to eq(["6 of 8 come back as planned.", "6 and 7 are crossed."])
+    expect(steps(crossed)).to eq(["Set Channel 6 to USB return 6.", "Set Channel 7 to USB return 7."].map { |step| step.sub("Channel", show.label("desk/channel/6")[/\A\S+( channel)?/]) })
+    after = as_heard(crossed).edit.apply(show)
+    expect(states(proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]}, of: after), of: after).uniq).to eq(["right"])
+    expect(Loomshuttle::Signal::Sources.channels(after)).to eq(Loomshuttle::Signal::Sources.channels(show))
+    expect(after.patch.slots.values_at("rec/lane-out/6", "rec/lane-out/7").map(&:from)).to eq(%w[rec/track/7 rec/track/6])
+  end
+
+  it "plans three that go round" do
+    round = {2 => [[3, 1.0, 137, false]], 3 => [[4, 1.0, 137, false]], 4 => [[2, 1.0, 137, false]]}
+    after = as_heard(proof(round)).edit.apply(show)
+    expect(states(proof(round, of: after), of: after).uniq).to eq(["right"])
+  end
+
+  it "tells a lane on two channels, a dead one, and one that nobody could hear for noise" do
+    odd = proof({1 => [[1, 1.0, 137, false]], 2 => [[1, 1.0, 137, false], [2, 1.0, 137, false]], 5 => []})
+    expect(states(odd)).to eq(%w[doubled right right right dead right right right])
+    expect(words(odd)).to include("5 does not arrive.", a_string_starting_with("1 comes back on "))
+    loud = described_class.new(way: "", at: "", heard: proof.heard.merge(5 => described_class.heard("floor_db" => -6.0)))
+    expect(states(loud)[4]).to eq("unknown")
+    expect(words(loud)).to include(a_string_starting_with("5 could not be heard"))
+  end
+
+  it "tells polarity, level, lateness and colour" do
+    odd = proof({3 => [[3, 1.0, 233, false]], 4 => [[4, 0.5, 137, false]], 8 => [[8, -1.0, 137, false]], 1 => [[1, 1.0, 137, true]]})
+    expect(odd.lanes(show).to_h { |one| [one.lane, one.faults] }.slice(1, 3, 4, 8)).to eq(1 => ["coloured"], 3 => ["late"], 4 => ["level"], 8 => ["turned"])
+    expect(words(odd)).to include("4 of 8 come back as planned.", "3 comes 96 frames later than the others.", "4 is 6.0 dB too low.", "8 is turned over.")
+  end
+
+  it "leaves level and colour to the engineer behind the channel's processing" do
+    behind = hall("desk-48", slots: taps.transform_values { |pick| pick.merge(tap: "post-fader") })
+    swung = Loomshuttle::Soundcheck::Swing.to_recorder(behind).edit.apply(behind)
+    expect(proof({4 => [[4, 0.5, 137, true]]}, of: swung).lanes(swung)[3].faults).to be_empty
+  end
+
+  it "finds a desk that was left on, and one that is back on the stage" do
+    left = proof({}, of: staged)
+    expect([states(left, of: staged).uniq, left.feed(staged)]).to eq([["left on"], :recorder])
+    silent = proof((1..8).to_h { |n| [n, []] }, of: staged)
+    expect([states(silent, of: staged).uniq, silent.feed(staged)]).to eq([["stage"], :stage])
+    expect(words(silent, of: staged)).to eq(["Nothing comes back: the desk listens to the stage, as planned."])
+    expect(steps(left, of: staged)).to include("Set #{staged.label("desk/channel/1")} back to the stage.")
+  end
+
+  it "says of raw lanes that nothing can be heard there, and what would help" do
+    raw = hall("desk-48")
+    swung = Loomshuttle::Soundcheck::Swing.to_recorder(raw).edit.apply(raw)
+    heard = described_class.new(way: "", at: "", heard: {}.freeze)
+    expect([states(heard, of: swung).uniq, heard.feed(swung)]).to eq([["unknown"], :unknown])
+    expect(words(heard, of: swung).last).to match(/1–8 could not be heard: channels 1–8 go to the recorder raw/)
+  end
+
+  it "hears returns in a mix where lanes take sockets, and says that the channel is not known" do
+    blocks = hall("desk-32", slots: (1..8).to_h { |n| ["desk/card-send/#{n + 8}", {from: "desk/output/#{n}"}] }.merge("desk/output/1" => {from: "desk/main/1"}))
+    swung = Loomshuttle::Soundcheck::Swing.to_recorder(blocks).edit.apply(blocks)
+    mix = described_class.new(way: "", at: "", heard: {9 => described_class.heard("pings" => (1..7).map { |n| [n, 0.5, 137, false] }, "floor_db" => -50.0)})
+    expect(states(mix, of: swung)).to eq(%w[mix mix mix mix mix mix mix unknown])
+    expect(mix.feed(swung)).to eq(:recorder)
+    expect(words(mix, of: swung)).to include("1–7 come back in a mix alone, so on which channels is not known.")
+  end
+
+  it "plans nothing where the patch is another since" do
+    expect(as_heard(proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]}).with(way: "another")).why).to include("Send the ping again")
+  end
+
+  # Desks that hold their feeds in other ways, and any permutation of lanes.
+  %w[rack-20 desk-48].each do |profile|
+    it "plans any permutation of lanes as it was heard: #{profile}" do
+      staged = hall(profile, slots: taps)
+      show = Loomshuttle::Soundcheck::Swing.to_recorder(staged).edit.apply(staged)
+      random = Random.new(5)
+      20.times do
+        order = (1..8).to_a.shuffle(random: random)
+        heard = order.each.with_index(1).to_h { |lane, n| [n, [[lane, 1.0, 137, false]]] }
+        next if order == (1..8).to_a
+
+        after = as_heard(proof(heard, of: show), of: show).edit.apply(show)
+        expect(states(proof(heard, of: after), of: after).uniq).to eq(["right"])
+        expect(Loomshuttle::Signal::Sources.channels(after)).to eq(Loomshuttle::Signal::Sources.channels(show))
+      end
+    end
+  end
+end

@@ -1,0 +1,124 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/installation"
+require_relative "../../boot/server"
+
+# The return ping through all parts: deck, ring, engine, card, the simulated desk, card, ring, ear, server, database.
+RSpec.describe "The return ping" do
+  before(:all) do
+    @folder = Dir.mktmpdir("loomshuttle")
+    @installation = Installation.new(@folder).start("standin", "engine", "ear", "server")
+    @installation.perform(hall("desk-48", slots: (1..8).to_h { |n| ["desk/card-send/#{n}", {from: "desk/channel/#{n}", tap: "in"}] }))
+    @installation.wait("engine and desk") { api("get", "simulation").last["simulated"] && @installation.engine(do: "status").dig("device", "lanes") == 48 }
+    @desk = Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(@installation.services.ports["osc"]))
+    @desk.define_singleton_method(:left_on) do |slot, from|
+      request("/slot", slot, from, "raw", 0.0)
+      request("/turn", slot[0, slot.index("/")], 1)
+    end
+  end
+
+  after(:all) do
+    @installation.stop
+    FileUtils.rm_rf(@folder)
+  end
+
+  before do
+    api("post", "simulation", {do: "unplant"})
+    turn("recorder")
+  end
+
+  def api(method, path, body = nil, headers = {}) = @installation.api(method, "#{@installation.show}/#{path}", body, headers)
+  def view = @installation.api("get", @installation.show).last
+  def row(number) = "list/row/#{number}"
+
+  def turn(to)
+    return if view["feed"] == to
+
+    expect(api("post", "swing", {to: to, version: view["version"]}).first).to eq(200)
+    @installation.wait("the desk") { api("get", "desk").last.values_at("count", "fault") == [0, nil] }
+  end
+
+  def ping(outputs: "mute", **more) = api("post", "soundcheck/ping", {outputs: outputs, **more}, {"x-who" => "Ilse"})
+
+  # Of a machine that is busy the card may lose a block; then it is said, and sent again.
+  def proof(**more)
+    @installation.wait("a ping without a lost block") do
+      status, answer = ping(**more)
+      raise answer.to_s unless status == 200 || answer.dig("error", "field") == "device"
+
+      answer["proof"] if status == 200
+    end
+  end
+
+  def states(proof) = proof["lanes"].map { |one| one["state"] }
+  def fault(answer) = answer.then { |status, body| [status, body.dig("error", "field")] }
+
+  it "hears every lane on its own channel with the outputs muted, opens them again, and keeps the round trip" do
+    @desk.control("/mute", "desk/channel/2", 1)
+    found = proof
+    expect([states(found), found["words"], found["who"], found["feed"], found["holds"]]).to eq([["right"] * 8, ["All 8 come back as planned."], "Ilse", "recorder", true])
+    expect(found["lanes"].flat_map { |one| one["heard"].map { |arrival| arrival.values_at("channel", "gain_db", "inverted", "coloured") } }).to eq((1..8).map { |n| ["desk/channel/#{n}", 0.0, false, false] })
+    expect(@desk.controls[:mute]).to eq(["desk/channel/2"])
+  ensure
+    @desk.control("/mute", "desk/channel/2", 0)
+  end
+
+  it "keeps the round trip, which is that of an impulse" do
+    found = proof
+    expect(api("get", "session").last["round_trip_frames"]).to eq(found["round_trip_frames"])
+    expect(@installation.api("post", "#{@installation.show}/round-trip", {lane_out: 1, lane_in: 1}).last["frames"]).to eq(found["round_trip_frames"])
+  end
+
+  it "finds crossed channels and one that gets nothing, says so as a finding, and plans it as it was heard" do
+    api("post", "simulation", {do: "plant", kind: "crossed", row: row(6), other: row(7)})
+    expect(api("post", "simulation", {do: "plant", kind: "return", row: row(3)}).last["planted"]).to eq([{"kind" => "crossed", "row" => row(6), "other" => row(7)}, {"kind" => "return", "row" => row(3), "other" => ""}])
+    found = proof
+    expect([states(found), found["words"], found["mend"]["label"]]).to eq([%w[right right dead right right crossed crossed right], ["5 of 8 come back as planned.", "6 and 7 are crossed.", "3 does not arrive."], "Plan it as it was heard"])
+    @installation.wait("the finding") { view["findings"].find { |one| one["rule"] == "heard-back" && one["severity"] == "stop" } }
+    expect(api("post", "soundcheck/mend", {version: view["version"]}).first).to eq(200)
+    expect(api("get", "soundcheck").last["proof"]["holds"]).to be(false)
+    @installation.wait("the desk") { api("get", "desk").last.values_at("count", "fault") == [0, nil] }
+    expect(states(proof)).to eq(%w[right right dead right right right right right])
+    expect(api("post", "undo", {version: view["version"]}).first).to eq(200)
+    @installation.wait("the desk") { api("get", "desk").last.values_at("count", "fault") == [0, nil] }
+  end
+
+  it "tells in a second that the desk is back on the stage, or that it was left on though the plan says otherwise" do
+    turn("stage")
+    expect(proof(quick: true).slice("feed", "words")).to eq("feed" => "stage", "words" => ["Heard: the desk listens to the stage, as planned."])
+    # Somebody laid a return in the desk's second set and switched over to it.
+    @desk.left_on("desk/recorder-set/4", "desk/card-return/4")
+    @installation.wait("the drift") { api("get", "desk").last["count"] == 2 }
+    found = proof(quick: true)
+    expect(found.slice("feed", "words")).to eq("feed" => "recorder", "words" => ["Heard: the desk listens to the recorder, not to the stage as planned."])
+    @installation.wait("the finding") { view["findings"].find { |one| one["title"] == "A desk was heard to listen to the recorder" } }
+    api("post", "desk/push", {fields: nil})
+    @installation.wait("the desk") { api("get", "desk").last["count"] == 0 }
+    @installation.wait("what it was") { proof(quick: true)["feed"] == "stage" }
+  end
+
+  it "refuses while a take runs, while something plays, and a show that is not on air" do
+    take = api("post", "capture/start", {}).last
+    expect(fault(ping)).to eq([422, "take"])
+    @installation.api("post", "/api/capture/stop", {})
+    @installation.wait("the take") { @installation.engine(do: "status")["recording"].nil? }
+    id = @installation.wait("the take's row") { api("get", "takes").last["takes"].find { |one| one["state"] == "done" || one["frames"].to_i > 0 } }["id"]
+    expect(api("post", "takes/#{id}/play", {repeat: true}).first).to eq(200)
+    expect(fault(ping)).to eq([422, "playing"])
+    expect(@desk.controls[:mute]).to eq([])
+    @installation.api("post", "/api/playing/stop", {})
+    other = @installation.api("post", "/api/shows", {name: "Elsewhere"}).last["id"]
+    expect(@installation.api("post", "/api/shows/#{other}/soundcheck/ping", {outputs: "mute"}).then { |answer| fault(answer) }).to eq([422, "show"]) if other
+    expect(take).to be_a(Hash)
+  end
+
+  it "says who does not answer, keeps what was proved, and opens what was muted" do
+    kept = proof["at"]
+    @installation.kill("ear")
+    expect(ping.then { |status, body| [status, body.dig("error", "field")] }).to eq([503, "the ear"])
+    expect([@desk.controls[:mute], api("get", "soundcheck").last["proof"]["at"]]).to eq([[], kept])
+    @installation.start("ear")
+    @installation.wait("the ear again") { ping.first == 200 }
+  end
+end
