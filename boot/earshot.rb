@@ -13,6 +13,7 @@ if $PROGRAM_NAME == __FILE__
   $stdout.sync = true
   shared = Loomshuttle::Rings::Shared.new(ENV.fetch("LOOMSHUTTLE_RINGS"))
   ring = -> { shared.capture }
-  Loomshuttle::Earshot::Control.new(Loomshuttle::Earshot::Hearing.new(ring), Loomshuttle::Earshot::Echo.new(ring), path: File.join(File.expand_path(ENV.fetch("LOOMSHUTTLE_DATA")), "run/ear.sock"))
+  Loomshuttle::Earshot::Control.new(Loomshuttle::Earshot::Hearing.new(ring), Loomshuttle::Earshot::Echo.new(ring),
+    path: File.join(File.expand_path(ENV.fetch("LOOMSHUTTLE_DATA")), "run/ear.sock"))
   sleep
 end

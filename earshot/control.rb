@@ -27,7 +27,7 @@ module Loomshuttle
       private
 
       def act(request)
-        return @echo.heard(**request.slice("at_frame", "lanes", "level_dbfs", "quick").transform_keys(&:to_sym)) if request["do"] == "ping"
+        return @echo.heard(**request.slice("at_frame", "inputs", "lanes", "level_dbfs", "quick").transform_keys(&:to_sym)) if request["do"] == "ping"
 
         @hearing.wanted(request["for_s"], anew: request["anew"], deaf: request["deaf"]) if request["do"] == "listen"
         @hearing.forget_levels(request["lanes"]) if request["do"] == "forget"

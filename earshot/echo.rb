@@ -5,7 +5,7 @@ module Loomshuttle
     # What comes back of a return ping: reads each lane in from the capture ring while the deck sends, and says which
     # lanes' sequences are there.
     #
-    #   Echo.new(-> { ring }).heard(at_frame: 480_000, lanes: 12, level_dbfs: -30)   # => [{pings: [[1, 1.0, 137, false]], floor_db: -52.1}, ...]
+    #   Echo.new(-> { ring }).heard(at_frame: 480_000, inputs: [1, 2], lanes: 12, level_dbfs: -30)   # => [{pings: [[1, 1.0, 137, false]], floor_db: -52.1}, ...]
     class Echo
       # How much of a quick ping is heard, and from where in it on: what is late has come in by then.
       QUICK_FROM = 16_384
@@ -21,20 +21,24 @@ module Loomshuttle
       end
 
       # @param at_frame [Integer] device frame of its first sample
+      # @param inputs [Array<Integer>] lanes in that are listened to, from 1
       # @param lanes [Integer] that are sent
       # @param level_dbfs [Numeric] of each
       # @param quick [Boolean] only whether anything comes back
-      # @return [Array<Hash>] one a lane in: pings as Ear::Ping#to_a and floor_db; gain_db instead of pings when it is quick
+      # @return [Array<Hash>] one an input: pings as Ear::Ping#to_a and floor_db; gain_db instead of pings when it is quick
       # @raise [BadInput] without blocks, or when some were lost
-      def heard(at_frame:, lanes:, level_dbfs:, quick: false)
+      def heard(at_frame:, inputs:, lanes:, level_dbfs:, quick: false)
         ring = @ring.call or raise no_blocks
+        beyond = inputs.find { |lane| lane > ring.lanes }
+        raise BadInput.new(field: "inputs", value: beyond, allowed: "1 to #{ring.lanes}, the lanes of the device") if beyond
+
         reader = ring.reader(at_frame)
         sent = Audio::Scale.ratio(level_dbfs)
-        return quickly(listen(reader, ring.lanes, at_frame + QUICK_FROM, QUICK_FRAMES), sent) if quick
+        return listen(reader, inputs, at_frame + QUICK_FROM, QUICK_FRAMES).map { |samples| quickly(samples, sent) } if quick
 
-        forward = listen(reader, ring.lanes, at_frame + TURN, TURN)
-        backward = listen(reader, ring.lanes, at_frame + 3 * TURN, TURN)
-        ring.lanes.times.map { |lane| said(Ear::Ping.listen(forward[lane, true], backward[lane, true], sent: sent, lanes: lanes)) }
+        # The ring holds what comes in while the first turn is worked out.
+        forward, backward = [1, 3].map { |turn| listen(reader, inputs, at_frame + turn * TURN, TURN).map { |samples| Ear::Ping.turn(samples, sent: sent) } }
+        forward.zip(backward).map { |one, other| said(Ear::Ping.both(one, other, lanes: lanes)) }
       end
 
       private
@@ -42,15 +46,13 @@ module Loomshuttle
       def said(listened) = {pings: listened.pings.map(&:to_a), floor_db: Audio::Scale.dbfs(listened.floor).round(1)}
 
       def quickly(samples, sent)
-        samples.shape[0].times.map do |lane|
-          found = Ear::Ping.present(samples[lane, true], from: QUICK_FROM, sent: sent)
-          {gain_db: (Audio::Scale.dbfs(found[:gain]).round(1) if found[:gain].positive?), floor_db: Audio::Scale.dbfs(found[:floor]).round(1)}
-        end
+        found = Ear::Ping.present(samples, from: QUICK_FROM, sent: sent)
+        {gain_db: (Audio::Scale.dbfs(found[:gain]).round(1) if found[:gain].positive?), floor_db: Audio::Scale.dbfs(found[:floor]).round(1)}
       end
 
-      # @return [Numo::SFloat] [lanes, count], from a device frame on
-      def listen(reader, lanes, from, count)
-        samples = Numo::SFloat.zeros(lanes, count)
+      # @return [Array<Numo::SFloat>] [count] an input, from a device frame on
+      def listen(reader, inputs, from, count)
+        samples = inputs.map { Numo::SFloat.zeros(count) }
         done = 0
         deadline_s = now_s + WAIT_S
         while done < count
@@ -60,19 +62,19 @@ module Loomshuttle
           deadline_s = now_s + WAIT_S
           raise hole if block.frame > from + done
 
-          done += lay(samples, block, from)
+          done += lay(samples, inputs, block, from, count)
         end
         samples
       end
 
       # @return [Integer] frames of it that this block brought
-      def lay(samples, block, from)
+      def lay(samples, inputs, block, from, wanted)
         first = [from - block.frame, 0].max
         into = block.frame + first - from
-        count = [block.frames - first, samples.shape[1] - into].min
+        count = [block.frames - first, wanted - into].min
         return 0 unless count.positive?
 
-        samples.shape[0].times { |lane| samples[lane, into...(into + count)] = Numo::SFloat.from_binary(Audio::Wav::Samples.float_of_24(block.lane(lane, from: first, count: count))) }
+        inputs.zip(samples) { |lane, one| one[into...(into + count)] = Numo::SFloat.from_binary(Audio::Wav::Samples.float_of_24(block.lane(lane - 1, from: first, count: count))) }
         count
       end
 

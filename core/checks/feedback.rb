@@ -7,7 +7,11 @@ module Loomshuttle
     module Feedback
       module_function
 
-      def findings(show) = Signal::Cycles.of(show).map { |places| finding(show, places) }
+      # What goes round through tracks is one fact, however many they are.
+      def findings(show)
+        through_tracks, mixed = Signal::Cycles.of(show).partition { |places| places.any? { |id| show.graph.track?(id) } }
+        [(finding(show, through_tracks.flatten.uniq) if through_tracks.any?), *mixed.map { |places| finding(show, places) }].compact
+      end
 
       def finding(show, places)
         tracks = places.select { |id| show.graph.track?(id) }

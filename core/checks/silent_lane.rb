@@ -12,12 +12,13 @@ module Loomshuttle
           .map { |slots, pairs| finding(show, slots, pairs) }
       end
 
-      # Tracks whose way back does not meet the socket of their row, with their lane.
+      # Tracks whose way back does not meet the socket of their row, with their lane. One that meets its own return takes
+      # its channel behind the feed while that listens to the recorder: what would be recorded then, other rules say.
       def astray(show)
         show.tracks.values.filter_map do |track|
           socket = show.patch.plugs[track.row] or next
           line = show.graph.line_back(track.place)
-          [track, line.find { |id| Endpoint.parse(id).family == "card-send" }] unless line.include?(socket)
+          [track, line.find { |id| Endpoint.parse(id).family == "card-send" }] unless line.include?(socket) || line.any? { |id| id.include?("/lane-out/") && show.patch.slots[id]&.from == track.place }
         end
       end
 

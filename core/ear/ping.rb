@@ -38,6 +38,9 @@ module Loomshuttle
       Peak = Value.of(:at, :height, :share)
       private_constant :Peak
 
+      # The peaks of one turn, and the gain under which there are none to be seen.
+      Turn = Value.of(:peaks, :floor)
+
       # What one input heard.
       #
       # pings  [Ping] by lane
@@ -56,12 +59,22 @@ module Loomshuttle
         def heard(forward, backward, sent: 1.0, lanes: Sequence::LANES) = listen(forward, backward, sent: sent, lanes: lanes).pings
 
         # @return [Listened]
-        def listen(forward, backward, sent: 1.0, lanes: Sequence::LANES)
-          responses = [forward, backward].map { |samples| response(samples) / sent }
-          limits = responses.map { |response| limit(response) }
-          one, other = responses.zip(limits).map { |response, limit| peaks(response, limit) }
-          pings = one.filter_map { |peak| settled(peak, other, lanes) }.group_by(&:lane).map { |_, ways| ways.max_by { |way| way.gain.abs } }.sort_by(&:lane)
-          Listened.new(pings: pings, floor: limits.max)
+        def listen(forward, backward, sent: 1.0, lanes: Sequence::LANES) = both(turn(forward, sent: sent), turn(backward, sent: sent), lanes: lanes)
+
+        # What one turn of one order says by itself: the slow part, done while the other still sounds.
+        #
+        # @return [Turn]
+        def turn(samples, sent: 1.0)
+          found = response(samples) / sent
+          floor = limit(found)
+          Turn.new(peaks: peaks(found, floor), floor: floor)
+        end
+
+        # @param forward, backward [Turn]
+        # @return [Listened]
+        def both(forward, backward, lanes: Sequence::LANES)
+          pings = forward.peaks.filter_map { |peak| settled(peak, backward.peaks, lanes) }.group_by(&:lane).map { |_, ways| ways.max_by { |way| way.gain.abs } }.sort_by(&:lane)
+          Listened.new(pings: pings, floor: [forward.floor, backward.floor].max)
         end
 
         # Whether any lane's sequence is there at all, told from a part of one turn of the first order: enough to

@@ -42,7 +42,8 @@ module Loomshuttle
         # @return [Array<Array(Integer, String)>] lane and the row that arrives on it
         def lanes(show)
           show.once(:lane_rows) do
-            Signal::Recorder.lanes(show).filter_map { |lane| show.graph.line_back(Signal::Recorder.place(show, lane)).last.then { |row| [lane, row] if show.rows.key?(row) } }.freeze
+            ends = Signal::Recorder.lanes(show).map { |lane| [lane, show.graph.line_back(Signal::Recorder.place(show, lane)).last] }
+            ends.select { |_, row| show.rows.key?(row) }.freeze
           end
         end
       end

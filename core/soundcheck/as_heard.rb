@@ -42,7 +42,7 @@ module Loomshuttle
       def at_desk(show, wanted)
         slots = wanted.map do |channel, lane|
           slot = show.turned?(channel) ? show.second_slot(channel) : channel
-          [slot, show.graph.fixed_onward(lane_out(show, lane)).find { |id| show.rig.field_of(slot)&.takes?(Endpoint.parse(id).family) && Endpoint.parse(id).device == Endpoint.parse(slot).device }]
+          [slot, Signal::Route.into(show, lane_out(show, lane), slot)]
         end
         opened = slots.map(&:first).select { |slot| show.rig.field_of(slot).opens && Patch::Block.slots(show, slot).size > 1 }.map { |slot| Patch::Block.first(show, slot) }.uniq
         [*opened.map { |block| Edits::OpenBlock.new(slot: block) }, *slots.filter_map { |slot, from| Edits::Connect.new(slot: slot, from: from) if from }]

@@ -71,7 +71,7 @@ module Loomshuttle
       # @return [Symbol] :recorder, :stage, or :unknown where no lane could hear it
       def feed(show)
         way_back = WayBack.of(show)
-        ears = heard.slice(*(way_back.lanes_in))
+        ears = heard.slice(*way_back.lanes_in)
         return :recorder if ears.values.any? { |one| one.pings.any? || one.gain_db }
 
         (ears.any? && ears.values.any? { |one| one.floor_db <= SURE_DB }) ? :stage : :unknown
@@ -101,7 +101,8 @@ module Loomshuttle
       end
 
       def arrival(ping, lane_in, channel, mix)
-        Arrival.new(channel: channel, lane_in: lane_in, gain_db: ping.level_db.round(1), inverted: ping.inverted, latency_frames: ping.latency_frames, coloured: ping.coloured, mix: mix)
+        Arrival.new(channel: channel, lane_in: lane_in, mix: mix, gain_db: ping.level_db.round(1), inverted: ping.inverted,
+          latency_frames: ping.latency_frames, coloured: ping.coloured)
       end
 
       def judged(way_back, one, heard)
@@ -118,7 +119,9 @@ module Loomshuttle
         return "left on" if heard.any? && one.channels.empty?
         return silent(way_back, one, ears) if heard.empty?
 
-        (ears - on).any? ? "dead" : on.any? ? "right" : "mix"
+        return "dead" if (ears - on).any?
+
+        on.any? ? "right" : "mix"
       end
 
       # Nothing of it was heard: because there was nothing, or because nobody could have heard it.

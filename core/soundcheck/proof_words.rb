@@ -47,7 +47,9 @@ module Loomshuttle
       end
 
       def crossed(lanes)
-        lanes.any? ? "#{Words::Runs.capital(Words::Runs.list(lanes.map { |one| one.lane.to_s }))} #{(lanes.size == 1) ? "comes back on another channel" : "are crossed"}." : nil
+        return nil if lanes.empty?
+
+        "#{Words::Runs.list(lanes.map { |one| one.lane.to_s })} #{(lanes.size == 1) ? "comes back on another channel" : "are crossed"}."
       end
 
       def said(lanes, one, many)

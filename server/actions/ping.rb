@@ -72,16 +72,16 @@ module Loomshuttle
           quick = wish.fetch("quick", false)
           groups = way.returns.map(&:lane).each_slice(Loomshuttle::Ear::Sequence::LANES).to_a
           groups = groups.first(1) if quick
-          pings = groups.map { |lanes| ping(show, lanes, level(wish), quick) }
-          way.lanes_in.to_h { |lane| [lane, together(pings, lane)] }.compact
+          pings = groups.map { |lanes| ping(show, way.lanes_in, lanes, level(wish), quick) }
+          way.lanes_in.zip(pings.transpose).to_h { |lane, found| [lane, together(found)] }
         end
 
-        # @return [Array<Hash>] one a lane in, as the ear says it, with the numbers of the lanes that were sent
-        def ping(show, lanes, level_dbfs, quick)
+        # @return [Array<Hash>] one an input, as the ear says it, with the numbers of the lanes that were sent
+        def ping(show, inputs, lanes, level_dbfs, quick)
           length = Soundcheck::Proof::QUICK_LENGTH if quick
           sent = @deck.ask({do: "ping", lanes: lanes, level_dbfs: level_dbfs, frames: length}.compact, seconds: DECK_S)
           refuse_rate(show, sent)
-          found = @ear.ask({do: "ping", at_frame: sent["at_frame"], lanes: lanes.size, level_dbfs: level_dbfs, quick: quick}, seconds: EAR_S)
+          found = @ear.ask({do: "ping", at_frame: sent["at_frame"], inputs: inputs, lanes: lanes.size, level_dbfs: level_dbfs, quick: quick}, seconds: EAR_S)
           found.map { |one| {**one, "pings" => one.fetch("pings", []).map { |sequence, *rest| [lanes[sequence - 1], *rest] }} }
         ensure
           stop if sent
@@ -100,11 +100,10 @@ module Loomshuttle
           nil
         end
 
-        def together(pings, lane)
-          all = pings.filter_map { |lanes| lanes[lane - 1] }
-          return nil if all.empty?
-
-          Soundcheck::Proof.heard({"pings" => all.flat_map { |one| one["pings"] }, "floor_db" => all.map { |one| one["floor_db"] }.max, "gain_db" => all.filter_map { |one| one["gain_db"] }.max})
+        # Of more lanes than go at once.
+        def together(all)
+          pings, floors, gains = %w[pings floor_db gain_db].map { |name| all.map { |one| one[name] } }
+          Soundcheck::Proof.heard({"pings" => pings.flatten(1), "floor_db" => floors.max, "gain_db" => gains.compact.max})
         end
 
         def level(wish) = wish.fetch("level_dbfs", LEVEL_DBFS)

@@ -38,8 +38,9 @@ module Loomshuttle
 
         # Where the picture's threads can end: each channel that should hear one, or does; then mixes.
         def ends(show, lanes)
-          mixes, channels = lanes.flat_map { |one| one.heard.map { |arrival| [arrival.channel, arrival.mix] } + (one.planned + one.meant).map { |id| [id, false] } }.uniq.partition(&:last)
-          [*Endpoint.sorted(channels.map(&:first)).map { |id| {id: id, label: show.label(id), mix: false} }, *mixes.map { |id, _| {id: id, label: show.label(id), mix: true} }]
+          mixes, channels = lanes.flat_map(&:heard).partition(&:mix).map { |arrivals| arrivals.map(&:channel).uniq }
+          channels |= lanes.flat_map { |one| one.planned + one.meant }
+          [*Endpoint.sorted(channels).map { |id| {id: id, label: show.label(id), mix: false} }, *mixes.map { |id| {id: id, label: show.label(id), mix: true} }]
         end
         private_class_method :proof, :mend, :lane, :ends
       end

@@ -36,7 +36,7 @@ RSpec.describe "A return ping from deck to ear" do
     end
   end
 
-  def heard(lanes, **more) = Loomshuttle::Earshot::Echo.new(-> { ring }).heard(at_frame: 9_600, lanes: lanes, level_dbfs: -30, **more)
+  def heard(lanes, **more) = Loomshuttle::Earshot::Echo.new(-> { ring }).heard(at_frame: 9_600, inputs: (1..lanes_in).to_a, lanes: lanes, level_dbfs: -30, **more)
 
   it "is heard lane by lane: straight, crossed, turned over, summed, silent" do
     ring
@@ -66,6 +66,6 @@ RSpec.describe "A return ping from deck to ear" do
     ring
     send_ping([1], [[[1, 1.0]]] * 5, lost: 100)
     expect { heard(1) }.to raise_error(Loomshuttle::BadInput, /one was lost/)
-    expect { Loomshuttle::Earshot::Echo.new(-> {}).heard(at_frame: 0, lanes: 1, level_dbfs: -30) }.to raise_error(Loomshuttle::BadInput, /gives blocks/)
+    expect { Loomshuttle::Earshot::Echo.new(-> {}).heard(at_frame: 0, inputs: [1], lanes: 1, level_dbfs: -30) }.to raise_error(Loomshuttle::BadInput, /gives blocks/)
   end
 end

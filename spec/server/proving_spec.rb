@@ -58,7 +58,8 @@ RSpec.describe "The return ping" do
     @desk.control("/mute", "desk/channel/2", 1)
     found = proof
     expect([states(found), found["words"], found["who"], found["feed"], found["holds"]]).to eq([["right"] * 8, ["All 8 come back as planned."], "Ilse", "recorder", true])
-    expect(found["lanes"].flat_map { |one| one["heard"].map { |arrival| arrival.values_at("channel", "gain_db", "inverted", "coloured") } }).to eq((1..8).map { |n| ["desk/channel/#{n}", 0.0, false, false] })
+    heard = found["lanes"].flat_map { |one| one["heard"].map { |arrival| arrival.values_at("channel", "gain_db", "inverted", "coloured") } }
+    expect(heard).to eq((1..8).map { |n| ["desk/channel/#{n}", 0.0, false, false] })
     expect(@desk.controls[:mute]).to eq(["desk/channel/2"])
   ensure
     @desk.control("/mute", "desk/channel/2", 0)
@@ -72,7 +73,8 @@ RSpec.describe "The return ping" do
 
   it "finds crossed channels and one that gets nothing, says so as a finding, and plans it as it was heard" do
     api("post", "simulation", {do: "plant", kind: "crossed", row: row(6), other: row(7)})
-    expect(api("post", "simulation", {do: "plant", kind: "return", row: row(3)}).last["planted"]).to eq([{"kind" => "crossed", "row" => row(6), "other" => row(7)}, {"kind" => "return", "row" => row(3), "other" => ""}])
+    planted = api("post", "simulation", {do: "plant", kind: "return", row: row(3)}).last["planted"]
+    expect(planted.map { |fault| fault.values_at("kind", "row", "other") }).to eq([["crossed", row(6), row(7)], ["return", row(3), ""]])
     found = proof
     expect([states(found), found["words"], found["mend"]["label"]]).to eq([%w[right right dead right right crossed crossed right], ["5 of 8 come back as planned.", "6 and 7 are crossed.", "3 does not arrive."], "Plan it as it was heard"])
     @installation.wait("the finding") { view["findings"].find { |one| one["rule"] == "heard-back" && one["severity"] == "stop" } }

@@ -37,7 +37,7 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
     crossed = proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]})
     expect(states(crossed)).to eq(%w[right right right right right crossed crossed right])
     expect(words(crossed)).to eq(["6 of 8 come back as planned.", "6 and 7 are crossed."])
-    expect(steps(crossed)).to eq(["Set Channel 6 to USB return 6.", "Set Channel 7 to USB return 7."].map { |step| step.sub("Channel", show.label("desk/channel/6")[/\A\S+( channel)?/]) })
+    expect(steps(crossed)).to eq(["Set channel 6 to USB return 6.", "Set channel 7 to USB return 7."])
     after = as_heard(crossed).edit.apply(show)
     expect(states(proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]}, of: after), of: after).uniq).to eq(["right"])
     expect(Loomshuttle::Signal::Sources.channels(after)).to eq(Loomshuttle::Signal::Sources.channels(show))
@@ -117,5 +117,14 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
         expect(Loomshuttle::Signal::Sources.channels(after)).to eq(Loomshuttle::Signal::Sources.channels(show))
       end
     end
+  end
+end
+
+RSpec.describe "A desk whose lanes take channels behind their feed" do
+  it "says once what is so of all its lanes while it listens to the recorder, and nothing of wrong sources" do
+    staged = hall("desk-48", slots: (1..8).to_h { |n| ["desk/card-send/#{n}", {from: "desk/channel/#{n}", tap: "in"}] })
+    swung = Loomshuttle::Soundcheck::Swing.to_recorder(staged).edit.apply(staged)
+    expect(findings(staged).select { |one| %w[silent-lane loop].include?(one.rule) }).to be_empty
+    expect(findings(swung).select { |one| one.severity == "stop" }.map(&:title)).to eq(["Track 1–8 would feed themselves"])
   end
 end
