@@ -18,7 +18,9 @@ module Loomshuttle
         show.tracks.values.filter_map do |track|
           socket = show.patch.plugs[track.row] or next
           line = show.graph.line_back(track.place)
-          [track, line.find { |id| Endpoint.parse(id).family == "card-send" }] unless line.include?(socket) || line.any? { |id| id.include?("/lane-out/") && show.patch.slots[id]&.from == track.place }
+          next if line.include?(socket) || line.any? { |id| id.include?("/lane-out/") && show.patch.slots[id]&.from == track.place }
+
+          [track, line.find { |id| Endpoint.parse(id).family == "card-send" }]
         end
       end
 

@@ -32,7 +32,8 @@ module Loomshuttle
 
         def lane(show, one)
           row = show.rows[show.track_at(one.source)&.row]
-          {lane: one.lane, name: show.track_at(one.source)&.name || show.label(one.source), colour: row&.colour, planned: one.planned, state: one.state, faults: one.faults, fine: one.fine?,
+          {lane: one.lane, name: show.track_at(one.source)&.name || show.label(one.source), colour: row&.colour, planned: one.planned,
+           state: one.state, faults: one.faults, fine: one.fine?,
            heard: one.heard.map { |arrival| arrival.to_h.slice(:channel, :gain_db, :inverted, :latency_frames, :coloured, :mix) }}
         end
 
