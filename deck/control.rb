@@ -9,7 +9,7 @@ module Loomshuttle
       # The player renders what is missing so often; a second lies ready.
       TURN_S = 0.02
       COLLECT_S = 1.0
-      KNOWN = %w[status play locate loop gain stop measure ping subscribe].freeze
+      KNOWN = %w[status play pause locate loop gain mute solo stop measure ping subscribe].freeze
       private_constant :PER_S, :COLLECT_S, :TURN_S, :KNOWN
 
       # @param path [String] of the socket
@@ -37,9 +37,10 @@ module Loomshuttle
         when "status" then status
         when "play" then play(request)
         when "stop" then stop
+        when "pause" then pause(request["on"])
         when "measure" then RoundTrip.new(@player, -> { @shared.capture }, -> { @shared.clock }).measure(request["lane_out"], request["lane_in"])
         when "ping" then ping(request)
-        else {at_frame: change(playing, request)}
+        else @paused ? change_paused(request) : {at_frame: change(playing, request)}
         end
       end
 
@@ -49,10 +50,44 @@ module Loomshuttle
         program = @programs.build(request)
         at_frame = @player.start(program, position: request.fetch("from_frame", 0), at_frame: request["at_frame"])
         @memory.keep(request, at_frame, request.fetch("from_frame", 0))
+        @paused = nil
         {at_frame: at_frame, length_frames: program.length_frames}
       rescue BadInput
         program&.voices&.each { |voice| voice.source.close }
         raise
+      end
+
+      # What is paused has let go of its files and its lanes; it knows what it was and where.
+      Paused = Struct.new(:request, :position, :length_frames)
+      private_constant :Paused
+
+      def pause(on)
+        return go_on_from_pause unless on
+        return true if @paused
+
+        program = playing
+        kept = @memory.kept or raise BadInput.new(field: "playing", value: program.label, allowed: "a take or a song")
+        @paused = Paused.new(kept["request"], [program.fold(@player.position_frames || 0) || 0, program.length_frames - 1].min, program.length_frames)
+        @memory.forget
+        @player.stop
+        true
+      end
+
+      def go_on_from_pause
+        paused = @paused or return true
+        play(paused.request.merge("from_frame" => paused.position))
+      end
+
+      # It holds when it goes on.
+      def change_paused(request)
+        case request["do"]
+        when "locate" then @paused.position = [request["frame"], @paused.length_frames - 1].min
+        when "loop" then @paused.request = @paused.request.merge("loop" => request["loop"])
+        when "gain" then @paused.request = @paused.request.merge("gains_db" => {**@paused.request.fetch("gains_db", {}), **request["gains_db"]})
+        when "mute" then @paused.request = @paused.request.merge("muted" => request["keys"])
+        when "solo" then @paused.request = @paused.request.merge("solo" => request.slice("key", "lanes"))
+        end
+        {at_frame: nil}
       end
 
       # Begins as soon as it lies ready; whoever listens is told from which device frame on. A deck that died would not
@@ -66,6 +101,7 @@ module Loomshuttle
       end
 
       def stop
+        @paused = nil
         @memory.forget
         @player.stop
         true
@@ -88,10 +124,15 @@ module Loomshuttle
       def change(program, request)
         case request["do"]
         when "locate" then located([request["frame"], program.length_frames - 1].min, program)
-        when "loop" then changed(program.with_loop(range(program, request)), "loop" => request["loop"])
-        when "gain" then changed(program.with_gains(request["gains_db"].transform_values(&:to_f)), "gains_db" => request["gains_db"])
+        when "loop" then changed(@programs.looped(program, request["loop"]), "loop" => request["loop"])
+        when "gain" then changed(program.with_gains(request["gains_db"].transform_values(&:to_f)), "gains_db" => {**kept.fetch("gains_db", {}), **request["gains_db"]})
+        when "mute" then changed(program.with_muted(request["keys"]), "muted" => request["keys"])
+        when "solo" then changed(program.with_solo(request["key"], request["lanes"] || []), "solo" => request.slice("key", "lanes"))
         end
       end
+
+      # What was asked for, as far as it is known.
+      def kept = @memory.kept&.fetch("request") || {}
 
       def located(position, program)
         @player.swap(program, position: position).tap { |at_frame| @memory.change(at_frame, position) }
@@ -101,21 +142,27 @@ module Loomshuttle
         @player.swap(program).tap { |at_frame| @memory.change(at_frame, @player.position_of(at_frame), what) }
       end
 
-      def range(program, request)
-        from, to = request["loop"]
-        return nil unless from
+      def status
+        return paused_status if @paused
 
-        to = [to || program.length_frames, program.length_frames].min
-        raise BadInput.new(field: "loop", value: "#{from} to #{to}", allowed: "a beginning before its end") if from >= to
-
-        from...to
+        program = @player.program
+        {playing: program && {**said(program, kept), paused: false, position_frames: @player.position_frames || 0, peak_dbfs: @player.peaks_dbfs, overs: @player.overs,
+                              late_blocks: @player.late, failed: @player.failed}}
       end
 
-      def status
-        program = @player.program
-        {playing: program && {label: program.label, key: program.key, position_frames: @player.position_frames || 0, length_frames: program.length_frames,
-                              repeat: program.endless?, loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end],
-                              peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}}
+      def said(program, request)
+        {label: program.label, key: program.key, length_frames: program.length_frames, repeat: program.endless?,
+         loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end], **mixed(request)}
+      end
+
+      # What two who operate see the same.
+      def mixed(request) = {gains_db: request.fetch("gains_db", {}), muted: request.fetch("muted", []), solo: request.dig("solo", "key")}
+
+      def paused_status
+        request = @paused.request
+        loop = request["loop"]&.then { |from, to| [from, to || @paused.length_frames] }
+        {playing: {label: request["label"], key: request["key"], length_frames: @paused.length_frames, repeat: !loop.nil?, loop: loop, **mixed(request),
+                   paused: true, position_frames: @paused.position, peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
       end
     end
   end

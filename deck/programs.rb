@@ -26,6 +26,26 @@ module Loomshuttle
         raise
       end
 
+      # What is cut out of the middle is sewn at its ends; what is whole goes round as it is.
+      #
+      # @param range [Array<Integer>, nil] frames from and to; without to, the end
+      # @return [Render::Program]
+      # @raise [BadInput]
+      def looped(program, range)
+        from, to = range
+        return program.with_loop(nil) unless from
+
+        to = [to || program.length_frames, program.length_frames].min
+        raise BadInput.new(field: "loop", value: range.join(" to "), allowed: "a beginning before its end, within #{program.length_frames} frames") if from >= to
+
+        whole = from.zero? && to == program.length_frames
+        program.with_loop(from...to, whole ? 0 : (SEAM_S * program.rate_hz).round)
+      end
+
+      # As long as the line from before to after in a change.
+      SEAM_S = 0.005
+      private_constant :SEAM_S
+
       # Every lane sends its own sequence, all at once.
       #
       # @param request [Hash] DeckPing of the contract, string keys
@@ -41,15 +61,9 @@ module Loomshuttle
       private
 
       def program(request, voices)
-        length = voices.map(&:end_frames).max
-        from, to = request["loop"]
-        to = [to || length, length].min
-        if from && from >= to
-          raise BadInput.new(field: "loop", value: request["loop"].join(" to "), allowed: "a beginning before its end, within #{length} frames")
-        end
-        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: length,
-          loop_frames: from && (from...to))
-        whole.with_gains(request.fetch("gains_db", {}).transform_values(&:to_f))
+        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: voices.map(&:end_frames).max)
+        mixed = looped(whole, request["loop"]).with_gains(request.fetch("gains_db", {}).transform_values(&:to_f)).with_muted(request.fetch("muted", []))
+        mixed.with_solo(request.dig("solo", "key"), request.dig("solo", "lanes") || [])
       end
 
       def voice(given, rate_hz, opened)

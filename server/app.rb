@@ -53,7 +53,8 @@ module Loomshuttle
         fail_with(503, field: gone.who, value: nil, allowed: "#{gone.who} running", message: "#{gone.message[0].upcase}#{gone.message[1..]}.")
       end
       error(Needed) do
-        fail_with(409, field: "during_take", value: nil, allowed: "the same with during_take: true", message: env["sinatra.error"].message)
+        needed = env["sinatra.error"]
+        fail_with(409, field: needed.field, value: nil, allowed: "the same with #{needed.field}: true", message: needed.message)
       end
       # What the database refuses is no sign that it does not answer.
       error(Sequel::ConstraintViolation) do
@@ -162,8 +163,11 @@ module Loomshuttle
         )
       end
 
-      def edited(label, exact: false, &edit)
-        answer(@edit.call(workspace.id, given["version"], author: author.with(request: given["request"]), label: label, exact: exact, during_take: given["during_take"], &edit))
+      # @param after [#call] what is done with what was kept, before it is answered
+      def edited(label, exact: false, after: nil, &edit)
+        kept = @edit.call(workspace.id, given["version"], author: author.with(request: given["request"]), label: label, exact: exact, during_take: given["during_take"], on_recorder: given["on_recorder"], &edit)
+        after&.call(kept) unless kept.is_a?(Refusal)
+        answer(kept)
       end
 
       def file(name, cache, folder: DIST)

@@ -64,6 +64,9 @@ module Loomshuttle
       # @return [Patch::Scene] what the desk says that it has
       def state = @desk.state
 
+      # Whether there is a control line by which it can be told anything now.
+      def answers? = @desk.answers?
+
       # What the desk has, where that is not what the plan of the show on air says. While the desk is still
       # being told of edits nothing is known.
       #

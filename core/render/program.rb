@@ -9,7 +9,9 @@ module Loomshuttle
     #   program.pieces(479_000, 2000)   # => [[479_000, 1000, 0]], then nothing
     #
     # loop_frames  Range of program frames, nil for none
-    Program = Value.of(:label, :rate_hz, :voices, :length_frames, key: nil, loop_frames: nil) do
+    # seam_frames  over so many frames behind the loop's beginning what would have come behind its end fades into it,
+    #   so that nothing clicks where they do not meet; 0 for ends that do
+    Program = Value.of(:label, :rate_hz, :voices, :length_frames, key: nil, loop_frames: nil, seam_frames: 0) do
       # Where a stretch of playing time lies in the program.
       #
       # @param from [Integer] frames played since position 0, loops not counted: a position
@@ -36,15 +38,57 @@ module Loomshuttle
         loop_frames.begin + (position - loop_frames.begin) % (loop_frames.end - loop_frames.begin)
       end
 
+      # Where a stretch of playing time lies in a loop's seam.
+      #
+      # @return [Array<Array(Integer, Integer, Integer, Integer)>] program frame behind the loop's end, count, offset in the
+      #   stretch, frames of the seam that lie behind
+      def seams(from, count)
+        return [] unless loop_frames && seam_frames.positive? && from + count > loop_frames.end
+
+        turn = loop_frames.end - loop_frames.begin
+        seam = [seam_frames, turn].min
+        # The first turn begins where it was asked for: there is no seam.
+        at = loop_frames.end + [(from - loop_frames.end).div(turn), 0].max * turn
+        found = []
+        while at < from + count
+          first, last = [at, from].max, [at + seam, from + count].min
+          found << [loop_frames.end + first - at, last - first, first - from, first - at] if last > first
+          at += turn
+        end
+        found
+      end
+
+      # Behind the seam's end all is as before.
+      def seam = [seam_frames, loop_frames ? loop_frames.end - loop_frames.begin : 0].min
+
       def endless? = !loop_frames.nil?
-      def with_loop(range) = with(loop_frames: range)
+      def with_loop(range, seam_frames = 0) = with(loop_frames: range, seam_frames: seam_frames)
 
       # @param gains_db [Hash{String => Float}] by the voice's key
       def with_gains(gains_db) = with(voices: voices.map { |voice| gains_db.key?(voice.key) ? voice.with(gain_db: gains_db[voice.key]) : voice })
+
+      # @param keys [Array<String>] of the voices that are muted; all others are not
+      def with_muted(keys) = with(voices: voices.map { |voice| (voice.muted == keys.include?(voice.key)) ? voice : voice.with(muted: keys.include?(voice.key)) })
+
+      # One voice on lanes of its own as well, for whoever listens to it alone.
+      #
+      # @param key [String, nil] nil for none
+      # @param lanes [Array<Integer>]
+      # @return [Program]
+      def with_solo(key, lanes)
+        plain = voices.reject { |voice| voice.key.start_with?(self.class::SOLO) }
+        voice = key && plain.find { |one| one.key == key }
+        return with(voices: plain) unless voice
+
+        with(voices: plain + lanes.map { |lane| voice.with(key: "#{self.class::SOLO}#{lane}/#{key}", lanes: [lane], gain_db: 0.0, muted: false) })
+      end
 
       private
 
       def edge(at) = (loop_frames && at < loop_frames.end) ? loop_frames.end : length_frames
     end
+
+    # Keys of voices that are there to be listened to alone begin with it.
+    Program::SOLO = "solo/"
   end
 end

@@ -22,9 +22,8 @@ module Loomshuttle
       # @return [Numo::SFloat] [lanes, count]; silence behind the end
       def block(program, from, count)
         out = Numo::SFloat.zeros(@lanes, count)
-        program.pieces(from, count).each do |at, length, offset|
-          program.voices.each { |voice| lay(out, voice, at, length, offset) unless @failed.key?(voice.key) }
-        end
+        program.pieces(from, count).each { |at, length, offset| lay_all(out, program, at, length, offset) }
+        program.seams(from, count).each { |at, length, offset, done| sew(out, program, at, length, offset, done) }
         out
       end
 
@@ -38,6 +37,16 @@ module Loomshuttle
       end
 
       private
+
+      def lay_all(out, program, at, length, offset) = program.voices.each { |voice| lay(out, voice, at, length, offset) unless @failed.key?(voice.key) }
+
+      # What would have come behind a loop's end fades into what comes.
+      def sew(out, program, at, length, offset, done)
+        before = Numo::SFloat.zeros(@lanes, length)
+        lay_all(before, program, at, length, 0)
+        into = offset...(offset + length)
+        out[true, into] = self.class.blend(before, out[true, into], done, program.seam)
+      end
 
       def lay(out, voice, at, length, offset)
         first = [at - voice.at_frames, 0].max

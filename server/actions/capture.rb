@@ -19,11 +19,14 @@ module Loomshuttle
         end
 
         # @param id [Integer] of the show
+        # @param on_recorder [Boolean] somebody was told that the desk listens to the recorder, and records all the same
         # @return [Hash] id, number
+        # @raise [Needed] while a desk listens to the recorder
         # @raise [BadInput] when the show is not on air, nothing is armed, the disk is full or the engine refuses
         # @raise [Runtime::Gone] when the engine does not answer; it does not begin later then
-        def start(id, **more)
+        def start(id, on_recorder: false, **more)
           refuse_off_air(id)
+          refuse_on_recorder(@workspaces[id].show) unless on_recorder
           plan = plan(@workspaces[id], **more)
           refuse_unarmed(plan)
           refuse_full(@workspaces[id], plan)
@@ -56,6 +59,17 @@ module Loomshuttle
         rescue BadInput, Runtime::Gone
           # The take has just ended, or its engine: then there is nothing to follow, and that is told otherwise.
           nil
+        end
+
+        # Neither a take nor an armed track is begun by accident while nobody on stage is heard.
+        #
+        # @raise [Needed]
+        def refuse_on_recorder(show)
+          desks = show.rig.all_of("desk").select { |desk| Signal::Feed.of_desk(show, desk.id) == :recorder }
+          return if desks.empty?
+
+          names = Loomshuttle::Words::Runs.list(desks.map(&:name))
+          raise Needed.new("#{names} #{(desks.size == 1) ? "listens" : "listen"} to the recorder: what plays from disk would be recorded, or nothing, and nobody on stage is heard.", field: "on_recorder")
         end
 
         def mark(label) = @engine.ask({do: "mark", id: SecureRandom.hex(6), label: label})

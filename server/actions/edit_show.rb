@@ -25,11 +25,12 @@ module Loomshuttle
         # @param label [String] what the history calls it
         # @param exact [Boolean] the edit is for that version only: what it does hangs on all of the show
         # @param during_take [Boolean] somebody was told what it does to the running take
+        # @param on_recorder [Boolean] somebody was told that it arms tracks while a desk listens to the recorder
         # @yield [Show] answers the edit, or a Refusal
         # @return [Store::Shows::Kept, Refusal]
         # @raise [Store::Shows::Outdated]
         # @raise [Needed] when it would hurt a take that runs
-        def call(id, version, author:, label:, exact: false, during_take: false)
+        def call(id, version, author:, label:, exact: false, during_take: false, on_recorder: false)
           return @shows.load(id) if @history.kept?(id, author)
 
           change(id, exact ? version : nil, label, during_take) do |show, now|
@@ -40,6 +41,7 @@ module Loomshuttle
             next result if result.is_a?(Refusal)
 
             refuse_meeting(id, version, now, author, show, result)
+            @capture.refuse_on_recorder(result) if !on_recorder && arms?(show, result)
             @history.remember(id, author, now + 1, label, edit, show, result)
             result
           end
@@ -50,6 +52,8 @@ module Loomshuttle
         def redo(id, author, during_take: false) = replay(id, author, :last_undone, :redo, false, "redo", during_take)
 
         private
+
+        def arms?(before, after) = after.tracks.values.any? { |track| track.armed && before.tracks[track.id]&.armed == false }
 
         # @raise [Store::Shows::Outdated]
         def refuse_meeting(id, version, now, author, before, after)

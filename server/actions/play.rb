@@ -43,7 +43,7 @@ module Loomshuttle
 
           at_frame = @deck.ask(program(show, take, 0, false), seconds: ANSWER_S)["at_frame"]
           round_trip = @workspaces[show_id].session.round_trip_frames
-          @capture.start(show_id, name: "Over #{take[:name]}", from_frame: at_frame + round_trip, origin_samples: origin_samples(take), over: take[:uid], preroll_s: 0)
+          @capture.start(show_id, name: "Over #{take[:name]}", from_frame: at_frame + round_trip, on_recorder: true, origin_samples: origin_samples(take), over: take[:uid], preroll_s: 0)
         rescue BadInput, Runtime::Gone
           stop if at_frame
           raise

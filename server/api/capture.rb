@@ -19,7 +19,7 @@ module Loomshuttle
         end
 
         def self.transport(app)
-          app.post("#{SHOW}/capture/start") { json @capture.start(workspace.id) }
+          app.post("#{SHOW}/capture/start") { json @capture.start(workspace.id, on_recorder: given["on_recorder"] || false) }
           app.post("/api/capture/stop") { json ok: @capture.stop }
           app.post("/api/capture/mark") { json @capture.mark(given["label"].to_s) }
           app.post("/api/capture/reset") { json ok: @capture.reset_peaks(given["lanes"]) }

@@ -31,8 +31,9 @@ module Loomshuttle
             end
           end
           app.post("#{SHOW}/swing") do
-            edited("Swing to the #{given["to"]}", exact: true) do |now|
-              swing_plan(now, given["to"], given["keep"] || [], given["desk"]).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
+            turned = nil
+            edited("Swing to the #{given["to"]}", exact: true, after: ->(kept) { swung(turned, kept.show) }) do |now|
+              swing_plan(turned = now, given["to"], given["keep"] || [], given["desk"]).then { |plan| plan.is_a?(Refusal) ? plan : plan.edit }
             end
           end
         end
@@ -82,6 +83,9 @@ module Loomshuttle
               digest: digest,
               reason: reason.to_s))
           end
+
+          # What the page of every device shows of it: the way back, and the steps for a desk that does not answer.
+          def swung(before, after) = soundchecks.change(workspace.id) { |state| state.swung(before, after, by_hand: on_air.on_air?(workspace.id) && !desk.answers?) }
 
           def swing_plan(now, to, keep, desk)
             return Soundcheck::Swing.to_stage(now, desk: desk) unless to == "recorder"

@@ -7,6 +7,7 @@ module Loomshuttle
       module Proving
         def self.registered(app)
           app.get("#{SHOW}/soundcheck") { json proof_view(soundchecks.of(workspace.id)) }
+          app.post("#{SHOW}/soundcheck") { json proof_view(soundchecks.change(workspace.id) { |state| hand_on(state) }) }
           app.post("#{SHOW}/soundcheck/ping") { json proof_view(@ping.call(workspace.id, given, author.who)) }
           app.post("#{SHOW}/soundcheck/open") { json proof_view(@ping.open_again(workspace.id)) }
           app.post("#{SHOW}/soundcheck/mend") { as_heard }
@@ -15,7 +16,15 @@ module Loomshuttle
 
         # What only these routes need.
         module Helpers
-          def proof_view(kept) = Views::Proof.of(kept, show, pinging: @ping.busy?)
+          def proof_view(kept) = Views::Proof.of(kept, show, pinging: @ping.busy?, check: linechecks.of(workspace.id).state)
+
+          # What people say of it: a step is done, when the doors open.
+          def hand_on(state)
+            return state.with(doors_at: given["at"]) if given["do"] == "doors"
+
+            who = author.who.empty? ? "somebody" : author.who
+            state.ticked(given["step"], given["on"] ? who : nil)
+          end
 
           # The plan follows what was heard.
           def as_heard

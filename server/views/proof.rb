@@ -10,11 +10,20 @@ module Loomshuttle
         # @param kept [Store::Beside::Kept]
         # @param show [Show]
         # @param pinging [Boolean] whether a ping is being sent
-        def of(kept, show, pinging:)
+        # @param check [Linecheck::State]
+        def of(kept, show, pinging:, check:)
           way = Soundcheck::WayBack.of(show)
           {version: kept.version, pinging: pinging, muted: pinging ? [] : kept.state.muted.map { |id| show.label(id) },
-           returns: way.returns.size, by_channel: way.ears.size, by_mix: way.mixes.size,
+           doors_at: kept.state.doors_at, steps: kept.state.steps_now(show).map(&:to_h), back: back(kept.state, show, check), returns: way.returns.size,
+           by_channel: way.ears.size, by_mix: way.mixes.size,
            proof: kept.state.proof && proof(kept.state.proof, show)}
+        end
+
+        # Whether the stage is what it was before, and what of the line check still holds.
+        def back(state, show, check)
+          changes = state.changed_since_stage(show) or return nil
+          standing = show.rows.keys.group_by { |row| check.standing(show, row) }
+          {changes: changes.map { |change| change[:words] }, proved: standing.fetch("fine", []).size, again: standing.fetch("again", []).map { |row| show.label(row) }}
         end
 
         def proof(proof, show)
@@ -43,7 +52,7 @@ module Loomshuttle
           channels |= lanes.flat_map { |one| one.planned + one.meant }
           [*Endpoint.sorted(channels).map { |id| {id: id, label: show.label(id), mix: false} }, *mixes.map { |id| {id: id, label: show.label(id), mix: true} }]
         end
-        private_class_method :proof, :mend, :lane, :ends
+        private_class_method :back, :proof, :mend, :lane, :ends
       end
     end
   end

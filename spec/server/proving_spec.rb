@@ -100,8 +100,37 @@ RSpec.describe "The return ping" do
     @installation.wait("what it was") { proof(quick: true)["feed"] == "stage" }
   end
 
+  it "records nothing from the recorder, and arms nothing, until somebody who was told says so again" do
+    expect(fault(api("post", "capture/start", {}))).to eq([409, "on_recorder"])
+    id = view["tracks"].first["id"]
+    arm = ->(armed, **more) { api("post", "edits", {version: view["version"], edit: {kind: "arm", tracks: [id], armed: armed}, **more}) }
+    expect(arm[false].first).to eq(200)
+    expect(fault(arm[true])).to eq([409, "on_recorder"])
+    expect([view["tracks"].first["armed"], arm[true, on_recorder: true].first]).to eq([false, 200])
+    expect(api("post", "capture/start", {on_recorder: true}).first).to eq(200)
+    @installation.api("post", "/api/capture/stop", {})
+    @installation.wait("the take") { @installation.engine(do: "status")["recording"].nil? }
+  end
+
+  it "says on the way back whether the stage is what it was, and which sources are to be heard again" do
+    expect(api("get", "soundcheck").last["back"]).to be_nil
+    turn("stage")
+    expect(api("get", "soundcheck").last["back"]).to eq("changes" => [], "proved" => 0, "again" => [])
+    turn("recorder")
+    api("post", "edits", {version: view["version"], edit: {kind: "plug", row: row(8), socket: "desk/mic/12"}})
+    turn("stage")
+    expect(api("get", "soundcheck").last["back"]["changes"]).to contain_exactly(a_string_including("Source 8"))
+    api("post", "edits", {version: view["version"], edit: {kind: "plug", row: row(8), socket: "desk/mic/8"}})
+    expect(api("get", "soundcheck").last["back"]["changes"]).to eq([])
+  end
+
+  it "keeps when the doors open" do
+    expect(api("post", "soundcheck", {do: "doors", at: "2026-11-26T19:30:00Z"}).last["doors_at"]).to eq("2026-11-26T19:30:00Z")
+    expect(api("post", "soundcheck", {do: "doors", at: nil}).last["doors_at"]).to be_nil
+  end
+
   it "refuses while a take runs, while something plays, and a show that is not on air" do
-    take = api("post", "capture/start", {}).last
+    take = api("post", "capture/start", {on_recorder: true}).last
     expect(fault(ping)).to eq([422, "take"])
     @installation.api("post", "/api/capture/stop", {})
     @installation.wait("the take") { @installation.engine(do: "status")["recording"].nil? }
@@ -122,5 +151,24 @@ RSpec.describe "The return ping" do
     expect([@desk.controls[:mute], api("get", "soundcheck").last["proof"]["at"]]).to eq([[], kept])
     @installation.start("ear")
     @installation.wait("the ear again") { ping.first == 200 }
+  end
+
+  it "lists the steps of a swing for a desk that does not answer, ticked by anybody, kept over a new start" do
+    turn("stage")
+    expect(api("get", "soundcheck").last["steps"]).to eq([])
+    @installation.kill("standin")
+    @installation.wait("a desk that is away") { api("post", "simulation", {do: "unplant"}).first == 503 }
+    expect(api("post", "swing", {to: "recorder", version: view["version"]}).first).to eq(200)
+    expect(api("get", "soundcheck").last["steps"].map { |step| step["words"] }).to eq(["Set second set 1–8 to USB return 1–8.", "Switch Desk over to the second set."])
+    api("post", "soundcheck", {do: "tick", step: 1, on: true}, {"x-who" => "Ilse"})
+    expect(fault(api("post", "soundcheck", {do: "tick", step: 7, on: true}))).to eq([422, "step"])
+    @installation.kill("server")
+    @installation.start("server")
+    expect(api("get", "soundcheck").last["steps"].map { |step| step["done_by"] }).to eq([nil, "Ilse"])
+    @installation.start("standin")
+    @installation.wait("the desk's answer") { api("get", "simulation").last["simulated"] }
+    @installation.wait("the desk") { api("get", "desk").last.values_at("count", "fault") == [0, nil] }
+    turn("stage")
+    expect(api("get", "soundcheck").last["steps"]).to eq([])
   end
 end

@@ -101,3 +101,54 @@ RSpec.describe Loomshuttle::Render::Pieced do
     expect(pieced.read(2, 4).to_a).to eq([[2.0, 0.0, 0.0, 4.0]])
   end
 end
+
+RSpec.describe "A loop that is sewn" do
+  # A second, plain model: sample by sample.
+  def plain(samples, loop, seam, from, count)
+    turn = loop.end - loop.begin
+    length = [seam, turn].min
+    (from...(from + count)).map do |position|
+      next samples[position] || 0.0 if position < loop.end
+
+      done = (position - loop.begin) % turn
+      here = samples[loop.begin + done] || 0.0
+      next here if done >= length
+
+      before = samples[loop.end + done] || 0.0
+      before + (here - before) * ((done + 1) / length.to_f)
+    end
+  end
+
+  it "is, in turns and blocks of any size, what a plain model makes of it" do
+    random = Random.new(3)
+    60.times do
+      samples = Array.new(random.rand(30..400)) { random.rand - 0.5 }
+      first = random.rand(samples.size - 1)
+      loop = first...random.rand((first + 1)..samples.size)
+      seam = random.rand(0..20)
+      voice = Loomshuttle::Render::Voice.new(key: "a", source: ListSource.new([samples]), lanes: [1])
+      program = Loomshuttle::Render::Program.new(label: "x", rate_hz: 48_000, voices: [voice], length_frames: samples.size).with_loop(loop, seam)
+      from, count, block = random.rand(0..900), random.rand(1..700), random.rand(1..64)
+      made = (0...count).step(block).flat_map { |at| Loomshuttle::Render::Renderer.new(lanes: 1).block(program, from + at, [block, count - at].min)[0, true].to_a }
+      expect(made.zip(plain(samples, loop, seam, from, count)).map { |one, other| (one - other).abs }.max).to be < 1e-6
+    end
+  end
+
+  it "does not click where its ends do not meet" do
+    samples = (0...4_000).map { |n| Math.sin(n * 2 * Math::PI / 331) }
+    voice = Loomshuttle::Render::Voice.new(key: "a", source: ListSource.new([samples]), lanes: [1])
+    program = Loomshuttle::Render::Program.new(label: "x", rate_hz: 48_000, voices: [voice], length_frames: 4_000)
+    steps = ->(sewn) { Loomshuttle::Render::Renderer.new(lanes: 1).block(program.with_loop(83...2_580, sewn), 0, 9_000)[0, true].to_a.each_cons(2).map { |a, b| (a - b).abs }.max }
+    expect([steps[0] > 0.5, steps[240] < 0.03]).to eq([true, true])
+  end
+
+  it "mutes a voice, and gives one alone to lanes of its own" do
+    voices = %w[a b].map.with_index(1) { |key, lane| Loomshuttle::Render::Voice.new(key: key, source: ListSource.new([[0.5, 0.5]]), lanes: [lane], gain_db: -6.0) }
+    program = Loomshuttle::Render::Program.new(label: "x", rate_hz: 48_000, voices: voices, length_frames: 2)
+    first = ->(one) { Loomshuttle::Render::Renderer.new(lanes: 4).block(one, 0, 1)[true, 0].to_a.map { |level| level.round(3) } }
+    expect(first[program.with_muted(["a"])]).to eq([0.0, 0.251, 0.0, 0.0])
+    expect(first[program.with_muted(["a"]).with_solo("a", [3, 4])]).to eq([0.0, 0.251, 0.5, 0.5])
+    expect(first[program.with_solo("a", [3, 4]).with_solo("b", [3])]).to eq([0.251, 0.251, 0.5, 0.0])
+    expect(program.with_solo("a", [3]).with_solo(nil, []).voices).to eq(voices)
+  end
+end

@@ -128,3 +128,38 @@ RSpec.describe "A desk whose lanes take channels behind their feed" do
     expect(findings(swung).select { |one| one.severity == "stop" }.map(&:title)).to eq(["Track 1–8 would feed themselves"])
   end
 end
+
+RSpec.describe Loomshuttle::Soundcheck::State do
+  def swing(show, to) = Loomshuttle::Soundcheck::Swing.public_send(:"to_#{to}", show).edit.apply(show)
+  def steps(before, after) = Loomshuttle::Soundcheck::Steps.of(before, after)
+
+  it "gives the steps of a swing in runs: whole blocks, single slots, a switch" do
+    demo = show
+    expect(steps(demo, swing(demo, "recorder"))).to eq(["Set channel 1–16 to card return 1–16."])
+    two = hall("desk-48")
+    expect(steps(two, swing(two, "recorder"))).to eq(["Set second set 1–8 to USB return 1–8.", "Switch Desk over to the second set."])
+    expect(steps(swing(two, "recorder"), two)).to eq(["Take second set 1–8 off everything.", "Switch Desk back to the first set."])
+    each = rack
+    expect(steps(each, swing(each, "recorder"))).to include("Switch channel 1 over to the second set.")
+  end
+
+  it "keeps steps and ticks as long as they lead where the plan is" do
+    there = swing(show, "recorder")
+    state = described_class.new.swung(show, there, by_hand: true).ticked(0, "Ilse")
+    expect(state.steps_now(there).map(&:done_by)).to eq(["Ilse", *[nil] * (state.steps.size - 1)])
+    expect(state.steps_now(show)).to be_empty
+    expect(described_class.from_data(JSON.parse(JSON.generate(state.to_data)))).to eq(state)
+    expect { state.ticked(99, "Ilse") }.to raise_error(Loomshuttle::BadInput, /0 to/)
+    expect(described_class.new.swung(show, there, by_hand: false).steps).to be_empty
+  end
+
+  it "knows on the way back whether the stage is what it was, and what is not" do
+    there = swing(show, "recorder")
+    state = described_class.new.swung(show, there, by_hand: false)
+    expect(state.changed_since_stage(there)).to be_nil
+    back = swing(there, "stage")
+    expect(state.swung(there, back, by_hand: false).changed_since_stage(back)).to eq([])
+    moved = swing(edit("plug", row: "list/row/4", socket: "box-a/mic/14").apply(there), "stage")
+    expect(state.changed_since_stage(moved).map { |change| change[:words] }.join).to include("Tuba")
+  end
+end

@@ -81,6 +81,7 @@ export type LinecheckRow = Schemas["LinecheckRow"];
 export type LinecheckWish = Schemas["LinecheckWish"];
 export type Soundcheck = Schemas["Soundcheck"];
 export type Proof = Schemas["Proof"];
+export type SoundcheckWish = Schemas["SoundcheckWish"];
 export type PingWish = Schemas["PingWish"];
 export type Simulation = Schemas["Simulation"];
 export type SimulationWish = Schemas["SimulationWish"];

@@ -42,6 +42,7 @@ import {
   type SimulationWish,
   type SongList,
   type Soundcheck,
+  type SoundcheckWish,
   type SwingPlan,
   type Take,
   type TakeOverview,
@@ -237,7 +238,8 @@ export function useCommand<T = unknown>(
     onError: (error, body) => {
       if (typed !== undefined && unanswered(error))
         return keepUnsent({ path: whole, body, show: null, label: typed, typed: wordsIn(body), why: reason(error) });
-      return needsAsking(error) ? ask(takeRuns(error), () => command.mutate({ ...body, during_take: true })) : say(error.message, "error");
+      const needed = neededWord(error);
+      return needed ? ask(secondWord(error, needed), () => command.mutate({ ...body, [needed]: true })) : say(error.message, "error");
     },
   });
   return command;
@@ -260,13 +262,17 @@ function useStageCommand<Wish extends object, Answer>(path: string, part = path)
 export const useLinecheckCommand = () => useStageCommand<LinecheckWish, Linecheck>("linecheck");
 /** A ping is sent, heard and judged: that takes some seconds. */
 export const usePing = () => useStageCommand<PingWish, Soundcheck>("soundcheck/ping", "soundcheck");
+export const useSoundcheckCommand = () => useStageCommand<SoundcheckWish, Soundcheck>("soundcheck");
 export const useOpenAgain = () => useStageCommand<Record<string, never>, Soundcheck>("soundcheck/open", "soundcheck");
 export const useSimulationCommand = () => useStageCommand<SimulationWish, Simulation>("simulation");
 
-const takeRuns = (error: Error) => ({ title: "A take is running", text: error.message, yes: "Do it all the same" });
+const SECOND_WORDS: Record<string, string> = { during_take: "A take is running", on_recorder: "The desk listens to the recorder" };
 
-/** What would hurt the running take is asked for a second time. */
-const needsAsking = (error: Error): boolean => error instanceof ApiError && error.status === 409 && error.field === "during_take";
+const secondWord = (error: Error, field: string) => ({ title: SECOND_WORDS[field] ?? "", text: error.message, yes: "Do it all the same" });
+
+/** What would hurt a running take, or record from the recorder, is asked for a second time: the field that says so. */
+const neededWord = (error: Error): string | null =>
+  error instanceof ApiError && error.status === 409 && error.field in SECOND_WORDS ? error.field : null;
 
 /** Edits of this page go one after the other. */
 export const EDITS = "show";
@@ -321,7 +327,8 @@ export function useShowCommand<Path extends ShowPath>(path: Path, after?: () => 
     onError: async (error, body) => {
       if (path === "edits" && unanswered(error)) return waits(id, body, reason(error));
       const field = error instanceof ApiError ? error.field : "";
-      if (needsAsking(error)) return ask(takeRuns(error), () => command.mutate({ ...body, during_take: true }));
+      const needed = neededWord(error);
+      if (needed) return ask(secondWord(error, needed), () => command.mutate({ ...body, [needed]: true }));
       if (field === "version" || field === "meanwhile") await readAnew(client, id).catch(() => undefined);
       if (field === "meanwhile") {
         const { version: _, ...mine } = body;

@@ -85,7 +85,7 @@ async function send(client: QueryClient, one: Unsent): Promise<Unsent | null> {
 
 /** Who sends again what was refused for that has read why, and means it. */
 function allTheSame(client: QueryClient, { show, refused }: Unsent): object {
-  if (refused === "during_take") return { during_take: true };
+  if (refused === "during_take" || refused === "on_recorder") return { [refused]: true };
   const version = client.getQueryData<Show>(["show", show])?.version;
   return (refused === "meanwhile" || refused === "version") && version ? { version } : {};
 }

@@ -13,6 +13,7 @@ import { useWakeLock } from "../ui/useWakeLock";
 import { useRoomForBoth, useWidth } from "../ui/useWidth";
 import { AlarmBar } from "./AlarmBar";
 import { DeskAway } from "./DeskAway";
+import { DoorsBar } from "./DoorsBar";
 import { FindingsRail, FindingsSheet, FindingsSide } from "./FindingsSide";
 import { GuideBar } from "./GuideBar";
 import { MachineBar } from "./MachineBar";
@@ -114,6 +115,7 @@ function Opened({ show }: { show: Show }) {
       <MachineBar />
       <AlarmBar />
       <UnsentBar />
+      {show.on_air && <DoorsBar show={show} />}
       <Box sx={{ display: "flex", flex: 1, minHeight: 0 }}>
         {beside && <StepRail findings={show.findings} onKeys={() => setKeysOpen(true)} />}
         <Box component="main" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>

@@ -5,7 +5,9 @@ import { useLoom, useSoundcheck } from "../../api/queries";
 import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
+import { BackOnStage, ByHand } from "./ByHand";
 import { ChannelLevels } from "./ChannelLevels";
+import { Doors } from "./Doors";
 import { HeardPicture } from "./HeardPicture";
 import { ReturnsAside } from "./ReturnsAside";
 import { Swing } from "./Swing";
@@ -36,9 +38,13 @@ export function SoundcheckView({ show }: { show: Show }) {
         }}
       >
         <Box sx={{ display: "grid", gap: 2, alignContent: "start" }}>
-          {desks.map((desk) => (
-            <Swing key={desk?.id ?? "desk"} show={show} desk={desk} />
+          {desks.map((desk, at) => (
+            <Swing key={desk?.id ?? "desk"} show={show} desk={desk}>
+              {soundcheck && at === 0 && <BackOnStage soundcheck={soundcheck} />}
+              {soundcheck && at === 0 && <Doors soundcheck={soundcheck} />}
+            </Swing>
           ))}
+          {soundcheck && <ByHand soundcheck={soundcheck} />}
           {soundcheck && <WayBack show={show} soundcheck={soundcheck} />}
           {soundcheck && <ReturnsAside show={show} />}
         </Box>

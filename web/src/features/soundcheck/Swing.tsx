@@ -1,11 +1,11 @@
 import { Alert, Box, Button, Checkbox, FormControlLabel, Typography } from "@mui/material";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Show } from "../../api/client";
 import { useMay } from "../../api/may";
 import { useShowCommand, useSwingPlan } from "../../api/queries";
 
 /** The turn of one desk, in words before it is done; of the only desk where there is one. */
-export function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] | null }) {
+export function Swing({ show, desk, children }: { show: Show; desk: Show["desks"][number] | null; children?: ReactNode }) {
   const [keep, setKeep] = useState<string[]>([]);
   const onRecorder = (desk?.feed ?? show.feed) === "recorder";
   const to = onRecorder ? "stage" : "recorder";
@@ -49,6 +49,7 @@ export function Swing({ show, desk }: { show: Show; desk: Show["desks"][number] 
         </Button>
       )}
       {operates && onRecorder && <KeepOthers key={show.keep.join()} show={show} desk={desk?.id ?? null} />}
+      {children}
     </Box>
   );
 }
