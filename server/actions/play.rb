@@ -24,9 +24,11 @@ module Loomshuttle
 
         # @param show_id [Integer] whose take it is, and whose lanes it goes to
         # @param over_take [Boolean] somebody was told that a take runs, and wants it all the same
+        # @param onward [Boolean] the takes that were recorded behind it follow without a gap
         # @raise [BadInput] when no track of the take has a lane back
-        def take(show_id, id, from_frame: 0, repeat: false, over_take: false)
-          wish = program(show_on_air(show_id), @takes.find(show_id, id), from_frame, repeat)
+        def take(show_id, id, from_frame: 0, repeat: false, onward: false, over_take: false)
+          take = @takes.find(show_id, id)
+          wish = program(show_on_air(show_id), [take, *(@takes.behind(show_id, take) if onward)], from_frame, repeat)
           refuse_over_take(over_take)
           @deck.ask(wish, seconds: ANSWER_S)
         end
@@ -41,7 +43,7 @@ module Loomshuttle
           played = armed_of(show)
           raise BadInput.new(field: "armed", value: 0, allowed: "arm the tracks that are to be recorded over #{take[:name]}") if played.empty?
 
-          at_frame = @deck.ask(program(show, take, 0, false), seconds: ANSWER_S)["at_frame"]
+          at_frame = @deck.ask(program(show, [take], 0, false), seconds: ANSWER_S)["at_frame"]
           round_trip = @workspaces[show_id].session.round_trip_frames
           @capture.start(show_id, name: "Over #{take[:name]}", from_frame: at_frame + round_trip, on_recorder: true, origin_samples: origin_samples(take), over: take[:uid], preroll_s: 0)
         rescue BadInput, Runtime::Gone
@@ -68,6 +70,18 @@ module Loomshuttle
         def stop = @deck.ask({do: "stop"})
         def locate(frame) = @deck.ask({do: "locate", frame: frame})
         def loop(range) = @deck.ask({do: "loop", loop: range})
+        def pause(on) = @deck.ask({do: "pause", on: on}, seconds: ANSWER_S)
+        def mute(keys) = @deck.ask({do: "mute", keys: keys})
+        def trim(key, gain_db) = @deck.ask({do: "gain", gains_db: {key => gain_db}})
+
+        # One track alone, on a pair of lanes that nothing else goes to: the desk's returns play on as they do.
+        #
+        # @param key [String, nil] nil for none
+        # @raise [BadInput] where every lane is used
+        def solo(key)
+          lanes = key ? free_pair(@workspaces[@on_air.show_id || raise(nobody)].show) : []
+          @deck.ask({do: "solo", key: key, lanes: (lanes if lanes.any?)}.compact.merge(key: key))
+        end
 
         # How long it is from an output lane to an input lane that hears it, and kept.
         #
@@ -93,16 +107,34 @@ module Loomshuttle
           raise Needed.new("Take #{running["take"]["number"]} runs. Playing puts signals on lanes that it may record.")
         end
 
-        def program(show, take, from_frame, repeat)
-          pieces = take[:files].group_by { |file| [file[:track], file[:channel]] }
-          voices = pieces.filter_map do |(track, channel), files|
+        def nobody = BadInput.new(field: "show", value: nil, allowed: "a show on air")
+
+        # @return [Array<Integer>] of the recorder, odd and even
+        def free_pair(show)
+          recorder = Signal::Recorder.of(show)
+          lanes = recorder ? show.places(show.rig.devices[recorder], "lane-out") : []
+          free = lanes.each_slice(2).find { |pair| pair.size == 2 && pair.none? { |lane| show.patch.slots.key?(lane) } }
+          raise BadInput.new(field: "lanes", value: lanes.size, allowed: "a pair of lanes out that no return and no role uses, an odd one and the next") unless free
+
+          free.map { |lane| Endpoint.number(lane) }
+        end
+
+        # Where each of them begins, one behind the other.
+        def starts(takes) = takes.each_with_object([0]) { |take, all| all << all.last + take[:frames] }
+
+        def program(show, takes, from_frame, repeat)
+          take = takes.first
+          pieces = takes.zip(starts(takes)).flat_map { |one, at| one[:files].map { |file| [[file[:track], file[:channel]], piece(one, file, at)] } }
+          voices = pieces.group_by(&:first).filter_map do |(track, _), pairs|
             lane = Signal::Returns.lane(show, show.tracks[track]&.place || track)
-            {key: track, lanes: [lane], pieces: files.map { |file| {path: "takes/#{take[:folder]}/#{file[:file]}", at: file[:at_frames], channels: [channel]} }} if lane
+            {key: track, lanes: [lane], pieces: pairs.map(&:last)} if lane
           end
           raise BadInput.new(field: "take", value: take[:name], allowed: "a take whose tracks have return lanes") if voices.empty?
 
           {do: "play", label: take[:name], key: "take/#{take[:id]}", rate_hz: take[:sample_rate_hz], voices: voices, from_frame: from_frame, loop: (repeat ? [0] : nil)}
         end
+
+        def piece(take, file, at) = {path: "takes/#{take[:folder]}/#{file[:file]}", at: at + file[:at_frames], channels: [file[:channel]]}
 
         def armed_of(show) = show.tracks.values.select { |track| track.armed && show.patch.slots[track.place] }
 

@@ -24,10 +24,14 @@ module Loomshuttle
 
         def self.play(app)
           app.post("#{SHOW}/takes/:id/play") do
-            json ok: @play.take(workspace.id, params["id"].to_i, from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false, over_take: given["during_take"])
+            json ok: @play.take(workspace.id, params["id"].to_i, from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false, onward: given["onward"] || false, over_take: given["during_take"])
           end
           app.post("#{SHOW}/songs/:id/play") { json ok: @play.song(workspace.id, params["id"], over_take: given["during_take"]) }
           app.post("/api/playing/stop") { json ok: @play.stop }
+          app.post("/api/playing/pause") { json ok: @play.pause(given["on"]) && true }
+          app.post("/api/playing/mute") { json ok: @play.mute(given["keys"]) && true }
+          app.post("/api/playing/trim") { json ok: @play.trim(given["key"], given["gain_db"]) && true }
+          app.post("/api/playing/solo") { json ok: @play.solo(given["key"]) && true }
           app.post("/api/playing/locate") { json ok: @play.locate(given["frame"]) }
           app.post("/api/playing/loop") { json ok: @play.loop(given["loop"]) }
         end

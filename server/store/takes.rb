@@ -24,6 +24,18 @@ module Loomshuttle
           takes.map { |take| data(take, files.fetch(take[:id], [])) }
         end
 
+        # Takes that can follow one without a gap: recorded later, over, at the same rate.
+        #
+        # @param take [Hash]
+        # @return [Array<Hash>] in their order, few: each has a file a track
+        def behind(show_id, take)
+          later = @database[:takes].where(show_id: show_id, state: "closed", sample_rate_hz: take[:sample_rate_hz]).where { number > take[:number] }
+          later.order(:number).limit(BEHIND_MAX).select_map(:id).map { |id| find(show_id, id) }
+        end
+
+        BEHIND_MAX = 8
+        private_constant :BEHIND_MAX
+
         # @raise [BadInput]
         def find(show_id, id)
           take = @database[:takes].where(show_id: show_id, id: id).first or raise BadInput.new(field: "take", value: id, allowed: "a take of this show")

@@ -23,6 +23,10 @@ const keys = [
   ["Delete on a number", "in the input list: take the row out"],
   ["Ctrl + Z", "undo what you did in this browser"],
   ["Ctrl + Shift + Z", "redo"],
+  ["Space", "in the soundcheck, while a take plays: pause, go on"],
+  ["[ and ]", "there: go round from here, up to here"],
+  ["L", "there: go round all of it, or no longer"],
+  [", and .", "there: to the mark before, to the next"],
   ["?", "this sheet"],
 ];
 

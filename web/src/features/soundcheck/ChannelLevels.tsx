@@ -1,19 +1,27 @@
 import { Box, Typography } from "@mui/material";
 import type { Show, Track } from "../../api/client";
 import { useFrame, useLevels } from "../../api/live";
+import { useMay } from "../../api/may";
 import { numberOf } from "../../model/format";
 import { Meter, MeterScale } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
+import { useWidth } from "../../ui/useWidth";
+import { TrackTurns } from "./TrackTurns";
 
-/** Colour, name, at the desk, in the file, feed. */
+/** Colour, name, at the desk, in the file, feed; and what a track that plays can be turned with. */
 const COLUMNS = "6px minmax(84px, 116px) 1fr 1fr 74px";
+const PLAYING = `${COLUMNS} 132px`;
 
 /** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
   useLevels({ desk: true });
+  const plays = useFrame((frame) => frame.deck?.playing?.key?.startsWith("take/") ?? false);
+  const turns = useMay("operate") && plays;
+  const phone = useWidth() === "phone";
+  const columns = turns && !phone ? PLAYING : COLUMNS;
   return (
     <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
-      <Box sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: columns, gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
         <span />
         <Typography component="h3" variant="h2" color="text.primary">
           Levels
@@ -21,32 +29,45 @@ export function ChannelLevels({ show }: { show: Show }) {
         <span>channel at the desk</span>
         <span>file that plays</span>
         <span>listens to</span>
+        {turns && !phone && <span>trim dB</span>}
         <Box sx={{ gridColumn: "1 / 3" }} />
         <MeterScale />
         <MeterScale />
       </Box>
       {show.tracks.map((track) => (
-        <LevelRow key={track.id} track={track} metered={show.desks[0]?.id} />
+        <LevelRow key={track.id} track={track} metered={show.desks[0]?.id} turns={turns} phone={phone} />
       ))}
     </Box>
   );
 }
 
 /** The desk that is metered is the first one: a channel of another has no level here, rather than that of its namesake. */
-function LevelRow({ track, metered }: { track: Track; metered: string | undefined }) {
+function LevelRow({ track, metered, turns, phone }: { track: Track; metered: string | undefined; turns: boolean; phone: boolean }) {
   const channel = track.channel?.startsWith(`${metered}/`) ? numberOf(track.channel) : null;
   const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
   const inFile = useFrame((frame) => (track.return_lane === null ? -150 : (frame.deck?.playing?.peak_dbfs[track.return_lane - 1] ?? -150)));
   return (
     <Box
       data-track={track.number}
-      sx={{ display: "grid", gridTemplateColumns: COLUMNS, gap: 1, alignItems: "center", height: 23, fontSize: 13 }}
+      sx={{
+        display: "grid",
+        gridTemplateColumns: turns && !phone ? PLAYING : COLUMNS,
+        gap: 1,
+        alignItems: "center",
+        minHeight: 23,
+        fontSize: 13,
+      }}
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{track.name}</Box>
       <Meter peakDbfs={atDesk} label={`${track.name} at the desk`} height={9} />
       <Meter peakDbfs={inFile} label={`${track.name} in the file`} height={9} />
       <Box sx={{ color: track.feed === "recorder" ? "error.main" : "text.secondary" }}>{track.feed ?? "nothing"}</Box>
+      {turns && track.return_lane !== null && (
+        <Box sx={phone ? { gridColumn: "2 / -1" } : {}}>
+          <TrackTurns track={track} />
+        </Box>
+      )}
     </Box>
   );
 }

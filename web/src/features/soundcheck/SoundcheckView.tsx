@@ -48,8 +48,8 @@ export function SoundcheckView({ show }: { show: Show }) {
           {soundcheck && <WayBack show={show} soundcheck={soundcheck} />}
           {soundcheck && <ReturnsAside show={show} />}
         </Box>
-        <Box sx={{ display: "grid", gap: 2, alignContent: "start" }}>
-          <TakeList show={show} />
+        <TakeList show={show} />
+        <Box sx={{ gridColumn: "1 / -1", minWidth: 0 }}>
           <ChannelLevels show={show} />
         </Box>
         <Ways proof={soundcheck?.proof && !soundcheck.proof.quick ? soundcheck.proof : null} />

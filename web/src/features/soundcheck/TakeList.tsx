@@ -1,4 +1,4 @@
-import { Alert, Box, Button, Typography } from "@mui/material";
+import { Alert, Box, Button, Tooltip, Typography } from "@mui/material";
 import { Suspense, useState } from "react";
 import type { Show, Take } from "../../api/client";
 import { useFrame } from "../../api/live";
@@ -7,6 +7,7 @@ import { useCommand, useTakes } from "../../api/queries";
 import { clock } from "../../model/format";
 import { later } from "../../ui/later";
 import { useWidth } from "../../ui/useWidth";
+import { Player } from "./Player";
 
 const ImportPanel = later(() => import("./ImportPanel").then((part) => part.ImportPanel), { wide: true });
 
@@ -19,6 +20,8 @@ export function TakeList({ show }: { show: Show }) {
   const operates = useMay("operate");
   const phone = useWidth() === "phone";
   const takes = useTakes(Math.max(shown, 50));
+  const key = useFrame((frame) => frame.deck?.playing?.key ?? null);
+  const playing = takes.data?.takes.find(({ id }) => key === `take/${id}`);
   return (
     <Box component="section" aria-label="Takes" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
@@ -35,6 +38,7 @@ export function TakeList({ show }: { show: Show }) {
       {takes.data?.count === 0 && (
         <Typography color="text.secondary">No take yet. Capture one, or bring in a folder of WAV files.</Typography>
       )}
+      {playing && <Player take={playing} />}
       {takes.data?.takes.slice(0, shown).map((take) => (
         <TakeLine key={take.id} take={take} rateHz={show.sample_rate_hz} />
       ))}
@@ -70,9 +74,16 @@ function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
           Stop
         </Button>
       ) : (
-        <Button size="small" variant="outlined" onClick={() => play.mutate({ repeat: true })} aria-label={`Play in a loop: ${take.name}`}>
-          Play in a loop
-        </Button>
+        <>
+          <Tooltip title="Play it, and on into the takes behind it">
+            <Button size="small" color="inherit" onClick={() => play.mutate({ onward: true })} aria-label={`Play: ${take.name}`}>
+              Play
+            </Button>
+          </Tooltip>
+          <Button size="small" variant="outlined" onClick={() => play.mutate({ repeat: true })} aria-label={`Play in a loop: ${take.name}`}>
+            Play in a loop
+          </Button>
+        </>
       )}
     </Box>
   );
