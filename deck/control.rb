@@ -146,8 +146,11 @@ module Loomshuttle
         return paused_status if @paused
 
         program = @player.program
-        {playing: program && {**said(program, kept), paused: false, position_frames: @player.position_frames || 0, peak_dbfs: @player.peaks_dbfs, overs: @player.overs,
-                              late_blocks: @player.late, failed: @player.failed}}
+        {playing: program && {**said(program, kept), paused: false, **sounding}}
+      end
+
+      def sounding
+        {position_frames: @player.position_frames || 0, peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
       end
 
       def said(program, request)

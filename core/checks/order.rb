@@ -60,9 +60,21 @@ module Loomshuttle
         [Finding.new(rule: "one-ended", severity: "warn", step: "soundcheck",
           title: "#{Words::Runs.capital(Words::Runs.channels(show, dead))} #{(dead.size == 1) ? "listens" : "listen"} where nothing comes back",
           what: "#{Words::Runs.capital(Words::Runs.channels(show, dead))} #{(dead.size == 1) ? "takes" : "take"} #{Words::Runs.places(show, lanes)}, and no track or role is laid on #{(lanes.size == 1) ? "it" : "them"} at the other end.",
-          why: "The return lanes differ at the computer and at the desk: these stay silent.", endpoints: dead + lanes)]
+          why: "The return lanes differ at the computer and at the desk: these stay silent.", endpoints: dead + lanes, mend: fill(show, dead))]
       end
-      private_class_method :crossed, :row, :own, :sent, :mend, :one_ended
+
+      # Each of them gets its own track on the lane that it listens to, where it has one that comes back nowhere.
+      def fill(show, dead)
+        laid = dead.map { |channel| filled(show, channel) or return nil }
+        Mend.new(label: "Mend: lay #{(dead.size == 1) ? "its track" : "their tracks"} there", edits: laid)
+      end
+
+      def filled(show, channel)
+        track = show.tracks.values.find { |one| one.row && one.row == own(show, channel) && Signal::Returns.slot(show, one.place).nil? }
+        slot = show.graph.line_back(channel).find { |id| id.include?("/lane-out/") }
+        Edits::Connect.new(slot: slot, from: track.place) if track && slot
+      end
+      private_class_method :crossed, :row, :own, :sent, :mend, :one_ended, :fill, :filled
     end
   end
 end

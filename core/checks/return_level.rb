@@ -45,15 +45,23 @@ module Loomshuttle
       def clash(show, slot, pick, track)
         Finding.new(rule: "lane-clash", severity: "warn", step: "tracks", title: "#{Words::Runs.capital(show.label(pick.from))} and #{track.name} want one lane",
           what: "#{Words::Runs.capital(show.label(slot))} carries #{show.label(pick.from)}; track #{track.number} (#{track.name}) would come back there and has no other way.",
-          why: "At the virtual soundcheck that channel plays the backing track, or nothing.", endpoints: [slot, pick.from, track.place])
+          why: "At the virtual soundcheck that channel plays the backing track, or nothing.", endpoints: [slot, pick.from, track.place],
+          mend: elsewhere(show, track))
+      end
+
+      # The role stays; the track comes back on a lane that nobody has.
+      def elsewhere(show, track)
+        laid = Soundcheck::LayReturns.of(show, [track])
+        Mend.new(label: "Mend: bring #{track.name} back on lane #{Endpoint.number(laid.first.slot)}", edits: laid) unless laid.is_a?(Refusal)
       end
 
       def mix(show, slot, pick, track)
         Finding.new(rule: "mix-on-lanes", severity: "warn", step: "soundcheck", title: "The recorder's own mix is on the lane of #{track.name}",
           what: "#{Words::Runs.capital(show.label(slot))} carries #{show.label(pick.from)}; track #{track.number} (#{track.name}) would come back there.",
-          why: "That channel would play the whole mix.", endpoints: [slot, pick.from, track.place])
+          why: "That channel would play the whole mix.", endpoints: [slot, pick.from, track.place],
+          mend: Mend.new(label: "Mend: bring #{track.name} back there instead", edits: [Edits::Connect.new(slot: slot, from: track.place)]))
       end
-      private_class_method :in_order, :levels, :clean, :taken, :clash, :mix
+      private_class_method :in_order, :levels, :clean, :taken, :clash, :elsewhere, :mix
     end
   end
 end

@@ -17,7 +17,11 @@ module Loomshuttle
       # can go over; neither side is lost.
       def fold? = lanes.size == 1 && source.channels > 1
       def unity? = !fold? && gain_db.zero? && !muted
-      def ratio = muted ? 0.0 : Audio::Scale.ratio(gain_db) / (fold? ? source.channels : 1)
+      def ratio
+        return 0.0 if muted
+
+        Audio::Scale.ratio(gain_db) / (fold? ? source.channels : 1)
+      end
     end
   end
 end

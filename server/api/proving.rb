@@ -11,6 +11,7 @@ module Loomshuttle
           app.post("#{SHOW}/soundcheck/ping") { json proof_view(@ping.call(workspace.id, given, author.who)) }
           app.post("#{SHOW}/soundcheck/open") { json proof_view(@ping.open_again(workspace.id)) }
           app.post("#{SHOW}/soundcheck/mend") { as_heard }
+          app.post("#{SHOW}/soundcheck/lay") { edited("Lay tracks on return lanes") { |now| laid(now) } }
           app.helpers Helpers
         end
 
@@ -25,6 +26,8 @@ module Loomshuttle
             who = author.who.empty? ? "somebody" : author.who
             state.ticked(given["step"], given["on"] ? who : nil)
           end
+
+          def laid(now) = Soundcheck::LayReturns.of(now).then { |edits| edits.is_a?(Refusal) ? edits : Loomshuttle::Edits::Group.new(edits: edits) }
 
           # The plan follows what was heard.
           def as_heard

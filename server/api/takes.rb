@@ -24,7 +24,8 @@ module Loomshuttle
 
         def self.play(app)
           app.post("#{SHOW}/takes/:id/play") do
-            json ok: @play.take(workspace.id, params["id"].to_i, from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false, onward: given["onward"] || false, over_take: given["during_take"])
+            how = {from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false, onward: given["onward"] || false, over_take: given["during_take"]}
+            json ok: @play.take(workspace.id, params["id"].to_i, **how)
           end
           app.post("#{SHOW}/songs/:id/play") { json ok: @play.song(workspace.id, params["id"], over_take: given["during_take"]) }
           app.post("/api/playing/stop") { json ok: @play.stop }

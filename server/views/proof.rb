@@ -14,7 +14,8 @@ module Loomshuttle
         def of(kept, show, pinging:, check:)
           way = Soundcheck::WayBack.of(show)
           {version: kept.version, pinging: pinging, muted: pinging ? [] : kept.state.muted.map { |id| show.label(id) },
-           doors_at: kept.state.doors_at, steps: kept.state.steps_now(show).map(&:to_h), back: back(kept.state, show, check), returns: way.returns.size,
+           doors_at: kept.state.doors_at, steps: kept.state.steps_now(show).map(&:to_h), back: back(kept.state, show, check),
+           unlaid: Soundcheck::LayReturns.missing(show).size, returns: way.returns.size,
            by_channel: way.ears.size, by_mix: way.mixes.size,
            proof: kept.state.proof && proof(kept.state.proof, show)}
         end

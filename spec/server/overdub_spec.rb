@@ -36,7 +36,7 @@ RSpec.describe "Recording over a take" do
   def arm(numbers)
     tracks = numbers.map { |number| "rec/track/#{number}" }
     {looped.tracks.keys - tracks => false, tracks => true}.each do |some, on|
-      api("post", "#{@installation.show}/edits", {version: api("get", @installation.show).last["version"], label: "Arm", edit: {kind: "arm", tracks: some, armed: on}})
+      api("post", "#{@installation.show}/edits", {version: api("get", @installation.show).last["version"], label: "Arm", edit: {kind: "arm", tracks: some, armed: on}, on_recorder: true})
     end
   end
 
@@ -58,7 +58,7 @@ RSpec.describe "Recording over a take" do
     # Measured on an idle loop.
     code, measured = api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20})
     expect([code, measured["frames"] > 0]).to eq([200, true])
-    expect(api("post", "#{@installation.show}/capture/start", {}).first).to eq(200)
+    expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
     more(100_000)
     stop
     first = takes.first
@@ -71,5 +71,58 @@ RSpec.describe "Recording over a take" do
     count = [played.size, heard.size].min
     expect(count).to be > 80_000
     expect([began_over - began, heard[0...count].ne(played[0...count]).count]).to eq([0, 0])
+  end
+
+  describe "what plays" do
+    def playing = @installation.deck(do: "status")["playing"]
+    def post(path, body) = api("post", "/api/playing/#{path}", body)
+
+    before do
+      @installation.perform(Loomshuttle::Demo.show(Loomshuttle::Demo.mended))
+      2.times do
+        expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
+        more(60_000)
+        stop
+      end
+    end
+
+    after { post("stop", {}) }
+
+    it "is held and goes on where it was, with the same trims, mutes and the same loop, and on into the next take" do
+      first, second = takes.first(2).sort_by { |take| take["number"] }
+      expect(api("post", "#{@installation.show}/takes/#{first["id"]}/play", {onward: true}).first).to eq(200)
+      expect(playing["length_frames"]).to eq(first["frames"] + second["frames"])
+      post("loop", {loop: [10_000, 40_000]})
+      post("trim", {key: "rec/track/2", gain_db: -6})
+      post("trim", {key: "rec/track/3", gain_db: 1.5})
+      post("mute", {keys: ["rec/track/4"]})
+      expect(post("solo", {key: "rec/track/2"}).first).to eq(200)
+      turned = {"loop" => [10_000, 40_000], "gains_db" => {"rec/track/2" => -6, "rec/track/3" => 1.5}, "muted" => ["rec/track/4"], "solo" => "rec/track/2", "paused" => false}
+      expect(playing).to include(turned)
+      post("pause", {on: true})
+      held = @installation.wait("the pause") { playing.then { |one| one if one["paused"] } }
+      expect(held).to include(turned.merge("paused" => true))
+      # It holds while nothing moves, and is turned all the same.
+      post("locate", {frame: 20_000})
+      post("mute", {keys: []})
+      expect(playing).to include("position_frames" => 20_000, "muted" => [])
+      post("pause", {on: false})
+      @installation.wait("it to go on") { playing.then { |one| !one["paused"] && one["position_frames"] > 20_000 } }
+      expect(playing).to include(turned.merge("muted" => []))
+    end
+
+    it "gives one track alone to lanes that nothing uses, and says so where there are none" do
+      expect(api("post", "#{@installation.show}/takes/#{takes.first["id"]}/play", {repeat: true}).first).to eq(200)
+      post("solo", {key: "rec/track/1"})
+      # Thirteen and fourteen are the first pair on which no return and no role lies.
+      @installation.wait("the pair") { playing["peak_dbfs"].then { |peaks| peaks.size > 14 && peaks[12] > -60 && peaks[12] == peaks[0] && peaks[13] == peaks[0] } }
+      taken = (1..show.rig.devices["rec"].family("lane-out").count).to_h { |n| ["rec/lane-out/#{n}", {from: "rec/track/1"}] }
+      version = api("get", @installation.show).last["version"]
+      expect(api("post", "#{@installation.show}/edits", {version: version, edit: {kind: "lay", takes: taken}}).first).to eq(200)
+      expect(post("solo", {key: "rec/track/1"}).then { |status, answer| [status, answer.dig("error", "field")] }).to eq([422, "lanes"])
+      expect(post("pause", {on: true}).first).to eq(200)
+      expect(post("stop", {}).first).to eq(200)
+      expect(post("pause", {on: true}).then { |status, answer| [status, answer.dig("error", "field")] }).to eq([422, "playing"])
+    end
   end
 end

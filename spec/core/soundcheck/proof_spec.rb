@@ -163,3 +163,38 @@ RSpec.describe Loomshuttle::Soundcheck::State do
     expect(state.changed_since_stage(moved).map { |change| change[:words] }.join).to include("Tuba")
   end
 end
+
+RSpec.describe Loomshuttle::Soundcheck::LayReturns do
+  def cleared(show, lanes) = show.with(patch: show.patch.with_slots(lanes.to_h { |n| ["rec/lane-out/#{n}", nil] }))
+  def laid(show) = described_class.of(show).map { |one| [one.slot, one.from] }
+
+  it "lays each track on the lane of its number, or where that is taken on the first that is free" do
+    bare = cleared(show, 1..12)
+    expect(laid(bare)).to eq((1..12).map { |n| ["rec/lane-out/#{n}", "rec/track/#{n}"] })
+    taken = edit("connect", slot: "rec/lane-out/5", from: "songs/role/tide").apply(bare)
+    expect(laid(taken)).to include(["rec/lane-out/13", "rec/track/5"], ["rec/lane-out/6", "rec/track/6"])
+    expect(described_class.of(show)).to eq([])
+  end
+
+  it "says how many lanes are missing" do
+    full = show.with(patch: cleared(show, [3]).patch.with_slots((1..32).to_h { |n| ["rec/lane-out/#{n}", Loomshuttle::Patch::Pick.new(from: (n == 3) ? "songs/role/click" : "rec/track/1")] }))
+    expect(described_class.of(full).why).to include("more return lane")
+  end
+end
+
+RSpec.describe "The mends of the soundcheck's checks" do
+  def mended(show, rule, facts = Loomshuttle::Checks::Facts::NONE)
+    finding = findings(show, facts).find { |one| one.rule == rule }
+    expect(finding&.mend).not_to be_nil
+    findings(finding.mend.edit.apply(show), facts).map(&:rule)
+  end
+
+  it "cure what they are about" do
+    swung = Loomshuttle::Soundcheck::Swing.to_recorder(show).edit.apply(show)
+    gone = hall("desk-48", slots: {"desk/channel/4" => {from: "desk/card-return/4", tap: "raw"}, "rec/lane-out/4" => nil})
+    expect(mended(gone, "one-ended")).not_to include("one-ended")
+    clash = edit("lay", takes: {"rec/lane-out/9" => {from: "songs/role/click"}}).apply(show)
+    expect(mended(clash, "lane-clash")).not_to include("lane-clash")
+    expect(mended(swung, "left-on", Loomshuttle::Checks::Facts.new(engine: {recording: 7}))).not_to include("left-on")
+  end
+end

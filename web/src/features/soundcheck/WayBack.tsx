@@ -10,6 +10,7 @@ import { UndoRedo } from "../../ui/UndoRedo";
 /** Proves by ear what comes back: a quiet sequence on every lane, heard where it arrives. */
 export function WayBack({ show, soundcheck }: { show: Show; soundcheck: Soundcheck }) {
   const open = useOpenAgain();
+  const lay = useShowCommand("soundcheck/lay");
   return (
     <Box component="section" aria-label="Proof" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Typography component="h3" variant="h2">
@@ -30,9 +31,21 @@ export function WayBack({ show, soundcheck }: { show: Show; soundcheck: Soundche
           {soundcheck.muted.join(", ")}: muted for a ping that broke off, and still muted.
         </Alert>
       )}
+      {soundcheck.unlaid > 0 && (
+        <Box sx={{ my: 1 }}>
+          <Typography sx={{ fontSize: 14 }}>
+            {soundcheck.unlaid === 1 ? "1 track comes" : `${soundcheck.unlaid} tracks come`} back on no lane yet.
+          </Typography>
+          <May what="operate">
+            <Button variant="outlined" onClick={() => lay({})}>
+              Lay {soundcheck.unlaid === 1 ? "it" : "them"} on return lanes
+            </Button>
+          </May>
+        </Box>
+      )}
       {soundcheck.returns === 0 ? (
         <Typography color="text.secondary" sx={{ fontSize: 14 }}>
-          No lane goes back to the desk yet. Lay the tracks on return lanes under Patch first.
+          No lane goes back to the desk yet.
         </Typography>
       ) : (
         <>
