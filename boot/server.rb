@@ -121,7 +121,7 @@ module Loomshuttle
         edit = Actions::EditShow.new(capture: capture, **parts.slice(:shows, :songs, :history, :running))
         {capture: capture, edit: edit,
          play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :songs, :deck, :keeper, :on_air, :running)),
-         landing: landing, import: Actions::Import.new(landing: landing, **parts.slice(:workspaces, :imports, :tasks)),
+         landing: landing, import: Actions::Import.new(landing: landing, **parts.slice(:workspaces, :imports, :tasks, :soundchecks)),
          make_song: Actions::MakeSong.new(landing: landing, room_bytes: -> { Runtime::Disk.free_bytes(parts[:data_folder]) }, **parts.slice(:songs, :imports, :tasks)),
          aim_desk: Actions::AimDesk.new(**parts.slice(:kept_address, :search, :desk_link, :on_air, :shows, :history, :running)),
          put_on_air: Actions::PutOnAir.new(edit: edit, **parts.slice(:shows, :history, :on_air, :running, :desk, :engine)),

@@ -17,6 +17,7 @@ module Loomshuttle
       # can go over; neither side is lost.
       def fold? = lanes.size == 1 && source.channels > 1
       def unity? = !fold? && gain_db.zero? && !muted
+
       def ratio
         return 0.0 if muted
 

@@ -26,14 +26,15 @@ module Loomshuttle
       # @param tracks [Array<Capture::Track>]
       # @param files [Array<Hash>] {name:, channels:, title: what it was called, if not so, names: of its
       #   channels, if it tells}
+      # @param known [Hash{String => String}] key of a file's channel => track, as somebody settled it in a folder of before
       # @return [Hash] matched: [{file:, channel:, track:, score:, why:, sure:}], loose: [{file:, channel:, why:}]
       #   that no name claims, unfilled: [track id]
-      def match(tracks, files)
+      def match(tracks, files, known: {})
         parts = parts(files)
         newest = parts.map(&:take).compact.max
         now, old = parts.partition { |part| part.take == newest || part.take.nil? }
         scores = scores(now, tracks)
-        found = settled(now, tracks, scores)
+        found = settled(now, tracks, scores, before(now, tracks, known))
         {matched: found.sort_by { |one| now.index { |part| [part.file, part.channel] == one.values_at(:file, :channel) } },
          loose: loose(now, found) + old.map { |part| {file: part.file, channel: part.channel, why: "take #{part.take}"} }, unfilled: tracks.map(&:id) - found.map { |one| one[:track] }}
       end
@@ -105,9 +106,31 @@ module Loomshuttle
         Hash.new { |known, word| known[word] = holding.flat_map { |other, places| (likeness.words(word, other).first >= LOWEST) ? places : [] } }
       end
 
-      # The best pair first, then the best of the rest; each file and each track once.
-      def settled(parts, tracks, scores)
+      # What names a file's channel whichever folder it comes in: without what all names there share, without take numbers.
+      #
+      # @param files [Array<Hash>] as for match
+      # @return [Hash{Array(Object, Integer) => String}] by file and channel
+      def keys(files) = parts(files).to_h { |part| [[part.file, part.channel], key(part)] }
+
+      def key(part) = part.title.then { |title| [*title.words, title.side, title.index, (title.number unless title.named?)].compact.join(" ") }
+
+      # Each track once: of two files with one key neither is known.
+      #
+      # @return [Hash{Integer => Integer}] place of the part => place of the track
+      def before(parts, tracks, known)
+        places = tracks.each_index.to_h { |at| [tracks[at].id, at] }
+        keys = parts.map { |part| key(part) }
+        once = keys.tally.select { |_, count| count == 1 }
+        found = keys.each_index.filter_map { |at| [at, places[known[keys[at]]]] if once.key?(keys[at]) && places.key?(known[keys[at]]) }
+        found.uniq(&:last).to_h
+      end
+
+      # What was settled before, then the best pair, then the best of the rest; each file and each track once.
+      def settled(parts, tracks, scores, before)
         taken, done = {}, {}
+        before.each do |at, track|
+          taken[track] = done[at] = {file: parts[at].file, channel: parts[at].channel, track: tracks[track].id, score: 1.0, why: "settled so before", sure: true}
+        end
         pairs = scores.flat_map { |at, found| found.map { |score, why, track| [score, at, track, why] } }.sort_by { |score, at, track, _| [-score, at, track] }
         by_track = pairs.group_by { |_, _, track, _| track }
         pairs.each do |score, at, track, why|
@@ -126,7 +149,7 @@ module Loomshuttle
         known = found.to_set { |one| one.values_at(:file, :channel) }
         parts.map { |part| [part.file, part.channel] }.reject { |key| known.include?(key) }.map { |file, channel| {file: file, channel: channel, why: "no track is called so"} }
       end
-      private_class_method :parts, :channel_title, :takes, :common, :scores, :near, :settled, :sure?, :loose
+      private_class_method :parts, :channel_title, :takes, :common, :scores, :near, :key, :before, :settled, :sure?, :loose
     end
   end
 end

@@ -11,8 +11,9 @@ module Loomshuttle
     # muted     channels that were muted for a ping that runs, or broke off before they were opened again
     # stage     Patch::Scene before the swing to the recorder; nil before the first
     # steps     Step of the last swing, for a desk that could not be told; steps_to where they lead, "recorder" or "stage"
+    # known     {Matching.keys of a file's channel => track} that somebody settled by hand, for the next folder of its kind
     # doors_at  when the desk is to be back on the stage (UTC, ISO 8601); nil for never
-    State = Value.of(proof: nil, muted: [].freeze, stage: nil, steps: [].freeze, steps_to: nil, doors_at: nil)
+    State = Value.of(proof: nil, muted: [].freeze, stage: nil, steps: [].freeze, steps_to: nil, doors_at: nil, known: {}.freeze)
 
     class State
       # words of Steps; done_by  whoever ticked it, nil while it is to be done
@@ -20,10 +21,11 @@ module Loomshuttle
 
       def self.from_data(data)
         new(proof: data["proof"] && Proof.from_data(data["proof"]), muted: data.fetch("muted", []).freeze, stage: data["stage"] && Show::Parts.patch(data["stage"]),
-          steps: data.fetch("steps", []).map { |step| Step.new(words: step["words"], done_by: step["done_by"]) }.freeze, steps_to: data["steps_to"], doors_at: data["doors_at"])
+          steps: data.fetch("steps", []).map { |step| Step.new(words: step["words"], done_by: step["done_by"]) }.freeze, steps_to: data["steps_to"], doors_at: data["doors_at"],
+          known: data.fetch("known", {}).freeze)
       end
 
-      def to_data = {proof: proof&.to_data, muted: muted, stage: stage && Show::Parts.patch_data(stage), steps: steps.map(&:to_h), steps_to: steps_to, doors_at: doors_at}
+      def to_data = {**to_h, proof: proof&.to_data, stage: stage && Show::Parts.patch_data(stage), steps: steps.map(&:to_h)}
 
       # @param before, after [Show] of a swing
       # @param by_hand [Boolean] the desk could not be told

@@ -14,8 +14,9 @@ module Loomshuttle
         # @param imports [Store::Imports]
         # @param tasks [Store::Tasks]
         # @param landing [Landing]
-        def initialize(workspaces:, imports:, tasks:, landing:)
-          @workspaces, @imports, @tasks, @landing = workspaces, imports, tasks, landing
+        # @param soundchecks [Store::Beside]
+        def initialize(workspaces:, imports:, tasks:, landing:, soundchecks:)
+          @workspaces, @imports, @tasks, @landing, @soundchecks = workspaces, imports, tasks, landing, soundchecks
         end
 
         # @param files [Array<Hash>] {"name", "bytes"} that a browser will bring
@@ -38,10 +39,11 @@ module Loomshuttle
           {id: id, state: import[:state], task: import[:task_id], tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} },
            files: files.map { |file| file.slice(:number, :title, :bytes, :landed, :holds, :fault) },
            rate_faults: whole.reject { |file| file[:holds]["sample_rate_hz"] == show.sample_rate_hz }.map { |file| file[:number] },
-           **Soundcheck::Matching.match(show.tracks.values, whole.map { |file| {name: file[:number], title: file[:title], channels: file[:holds]["channels"], names: file[:holds]["names"]} })}
+           starts: starts(show, whole), **matched(show_id, show, whole)}
         end
 
-        # @param places [Array<Hash>] {"file" (its number), "channel", "track"}; what is left out stays out
+        # @param places [Array<Hash>] {"file" (its number), "channel", "track", "at_frames" after the take's beginning, 0 where it
+        #   is not said}; what is left out stays out
         # @param convert [Boolean] files at another rate are brought to the show's
         # @return [Integer] id of the task that makes the take
         # @raise [BadInput]
@@ -50,7 +52,9 @@ module Loomshuttle
           raise BadInput.new(field: "import", value: import[:state], allowed: "one that is open") unless import[:state] == "open"
 
           show = @workspaces[show_id].show
-          check_places(@imports.files(id).to_h { |file| [file[:number], file] }, show, places, convert)
+          files = @imports.files(id)
+          remember(show_id, show, files.select { |file| file[:holds] }, places)
+          check_places(files.to_h { |file| [file[:number], file] }, show, places, convert)
           subject = "Taking in #{name.empty? ? "a recording" : name} for #{show.name}"
           @tasks.begin("import_take", subject, show_id: show_id, import: id, name: name, places: places, rate_hz: show.sample_rate_hz).tap do |task|
             @imports.task(id, task, state: "making")
@@ -64,7 +68,7 @@ module Loomshuttle
             reader = Audio::Wav::Reader.new(io)
             raise BadInput.new(field: title, value: "0 frames", allowed: "a file that holds samples") if reader.frames == 0
 
-            {encoding: reader.format.encoding, bits: reader.format.bits, channels: reader.format.channels,
+            {time_reference: reader.bext&.time_reference_samples, encoding: reader.format.encoding, bits: reader.format.bits, channels: reader.format.channels,
              sample_rate_hz: reader.format.sample_rate_hz, frames: reader.frames, names: reader.track_names.map(&:scrub), warnings: reader.warnings.map(&:scrub)}
           end
         rescue Audio::Wav::Malformed => e
@@ -74,6 +78,27 @@ module Loomshuttle
         end
 
         private
+
+        def starts(show, files)
+          told = files.map { |file| {name: file[:number], sample_rate_hz: file[:holds]["sample_rate_hz"], time_reference: file[:holds]["time_reference"]} }
+          Soundcheck::Starts.of(told, show.sample_rate_hz).map { |number, at_frames| {file: number, at_frames: at_frames} }
+        end
+
+        def named(files) = files.map { |file| {name: file[:number], title: file[:title], channels: file[:holds]["channels"], names: file[:holds]["names"]} }
+        def matched(show_id, show, files) = Soundcheck::Matching.match(show.tracks.values, named(files), known: @soundchecks.of(show_id).state.known)
+
+        # What somebody settled otherwise than the names say, or where they were not sure.
+        def remember(show_id, show, files, places)
+          sure = matched(show_id, show, files)[:matched].select { |one| one[:sure] }.to_h { |one| [one.values_at(:file, :channel), one[:track]] }
+          keys = Soundcheck::Matching.keys(named(files))
+          settled = places.to_h { |place| [place.values_at("file", "channel"), place["track"]] }.reject { |part, track| sure[part] == track }
+          learnt = settled.to_h { |part, track| [keys[part].to_s, track] }.except("")
+          @soundchecks.change(show_id) { |state| state.with(known: {**state.known, **learnt}.to_a.last(KNOWN_MAX).to_h.freeze) } if learnt.any?
+        end
+
+        # A few folders' worth.
+        KNOWN_MAX = 500
+        private_constant :KNOWN_MAX
 
         def check_places(files, show, places, convert)
           raise BadInput.new(field: "places", value: 0, allowed: "at least one file on a track") if places.empty?

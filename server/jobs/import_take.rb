@@ -37,9 +37,15 @@ module Loomshuttle
           tally = tally(target)
           places.map do |place|
             channel = place["channel"]
-            {track: place["track"], file: name, channel: channel, name: file[:title].sub(/\.\w+\z/, ""), frames: tally.frames, bytes: File.size(target),
-             report: tally.report(channel), extremes: tally.extremes(channel)}
+            {track: place["track"], file: name, channel: channel, at_frames: place["at_frames"] || 0, name: file[:title].sub(/\.\w+\z/, ""), frames: tally.frames, bytes: File.size(target),
+             report: tally.report(channel), extremes: behind(place["at_frames"] || 0, tally.extremes(channel))}
           end
+        end
+
+        # The waveform of a file that begins later, to the block.
+        def behind(at_frames, extremes)
+          blocks = (at_frames / Files::Tally::BLOCK_FRAMES.to_f).round
+          blocks.zero? ? extremes : Numo::Int16.vstack([Numo::Int16.zeros(blocks, 2), extremes])
         end
 
         # An upload's file is here already: no second copy of it. What comes from another disk is copied.
@@ -58,7 +64,8 @@ module Loomshuttle
           File.rename(staged, final)
           finish("The take is there.") do
             take = {show_id: @import[:show_id], uid: uid, folder: folder, name: (name unless name.to_s.empty?), origin: "imported",
-                    sample_rate_hz: @rate_hz, frames: rows.map { |row| row[:frames] }.max, bytes: rows.uniq { |row| row[:file] }.sum { |row| row[:bytes] }, state: "closed"}
+                    sample_rate_hz: @rate_hz, frames: rows.map { |row| row[:at_frames] + row[:frames] }.max,
+                    bytes: rows.uniq { |row| row[:file] }.sum { |row| row[:bytes] }, state: "closed"}
             parts.takes.create(take, rows.map { |row| row.except(:bytes) })
             parts.imports.state(@import[:id], "made")
           end

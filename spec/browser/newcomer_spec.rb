@@ -138,7 +138,7 @@ RSpec.describe "The newcomer's first five minutes" do
     page.click_button("Bring in a recording")
     page.attach_file("WAV files", files, make_visible: true)
     page.assert_selector("[role=dialog] tbody tr", count: 2)
-    page.assert_text("Without a file by name")
+    page.assert_text("Stays silent, without a file: Hurdy-gurdy")
     page.find("tr", text: "unknown.wav").find("[role=combobox]").click
     page.find("[role=option]", text: "Narrator").click
     page.fill_in("Name of the take", with: "From elsewhere")

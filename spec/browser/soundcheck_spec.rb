@@ -33,6 +33,10 @@ RSpec.describe "A virtual soundcheck" do
     page.assert_selector("[data-testid=proof]", text: words)
   end
 
+  def lay_misc
+    page.within("[role=dialog]") { ["files/part/4", "rec/track/4"].each { |knot| page.find("[data-knot='#{knot}']").click } }
+  end
+
   def files
     tone = ->(height) { WavFiles.pcm16((0...96_000).map { |n| (Math.sin(n / 20.0) * height).round }) }
     ["Abend-07_Bassdrum.wav", "Abend-02_Snaer.wav", "Abend-11_Akkordeon.wav", "Abend-09_misc.wav"].map.with_index(1) do |name, n|
@@ -46,8 +50,15 @@ RSpec.describe "A virtual soundcheck" do
     page.attach_file("WAV files", files, make_visible: true)
     page.assert_selector("[role=dialog] tbody tr", count: 4)
     {"Bassdrum" => "Kick", "Snaer" => "Snare", "Akkordeon" => "Accordion"}.each { |file, track| expect(page.find("[role=dialog] tbody tr", text: file)).to have_selector("[role=combobox]", text: track) }
-    page.find("tr", text: "misc").find("[role=combobox]").click
-    page.find("[role=option]", text: "Narrator").click
+    page.assert_text("Left out, without a track: Abend-09_misc.")
+    page.click_button("On the loom")
+    lay_misc
+    page.assert_selector("[data-strand='files/part/4>rec/track/4']", visible: :all)
+    page.assert_no_text("Left out")
+    page.click_button("Take the last step back")
+    page.assert_text("Left out, without a track: Abend-09_misc.")
+    lay_misc
+    page.assert_no_text("Left out")
     page.fill_in("Name of the take", with: "Last night")
     page.click_button("Make it a take")
     page.assert_selector("section[aria-label=Takes]", text: "4 tracks · imported")

@@ -54,6 +54,24 @@ RSpec.describe "The worker" do
       expect(api("post", "#{@installation.show}/takes/#{take["id"]}/verify", {}).last["fine"]).to be(true)
     end
 
+    it "begins files when the time of day in them says so, or by hand, and knows what was settled in the next folder" do
+      bwf = ->(samples, at) { WavFiles.riff(WavFiles.chunk("bext", ("\0" * 338) + [at].pack("Q<") + ("\0" * 256)), WavFiles.fmt(1, 1, 48_000, 16), WavFiles.chunk("data", samples.pack("s<*"))) }
+      times = {"tuba" => 1_000_000, "kick" => 1_002_048, "snare" => 1_000_000, "dings" => 1_000_000}
+      id, = bring(times.map.with_index(1) { |(name, at), n| ["Mond-0#{n}_#{name}.wav", bwf[[n] * 3000, at]] }.to_h)
+      expect(plan(id)["starts"].map { |one| one["at_frames"] }).to eq([0, 2048, 0, 0])
+      starts = plan(id)["starts"].to_h { |one| one.values_at("file", "at_frames") }
+      starts[4] += 480
+      settled = (places(id) + [{"file" => 4, "channel" => 1, "track" => "rec/track/11"}]).map { |place| place.merge("at_frames" => starts[place["file"]]) }
+      expect(ended(accept(id, settled, name: "Moon").last["task"])["state"]).to eq("done")
+      take = takes.find { |one| one["name"] == "Moon" }
+      expect(take["frames"]).to eq(5048)
+      expect(take["files"].to_h { |file| file.values_at("track", "at_frames") }).to eq("rec/track/4" => 0, "rec/track/5" => 2048, "rec/track/6" => 0, "rec/track/11" => 480)
+      again, = bring({"Sonne-04_dings.wav" => tone(0.1), "Sonne-02_kick.wav" => tone(0.1), "Sonne-01_tuba.wav" => tone(0.1), "Sonne-03_snare.wav" => tone(0.1)})
+      expect(plan(again)["matched"].find { |one| one["file"] == 1 }).to include("track" => "rec/track/11", "why" => "settled so before", "sure" => true)
+      expect(plan(again)["starts"].map { |one| one["at_frames"] }).to eq([0, 0, 0, 0])
+      api("delete", "#{imports}/#{again}")
+    end
+
     it "works out levels and waveforms of what came" do
       bytes = WavFiles.pcm16(Array.new(48_000) { |n| (n < 24_000) ? 16_384 : 0 })
       id, = bring({"kick.wav" => bytes})

@@ -68,4 +68,44 @@ RSpec.describe Loomshuttle::Soundcheck::Matching do
     expect(results.select { |_, how, sure, _| how == :wrong && sure }).to eq([])
     expect(results.count { |_, how, _, _| how == :right }).to be >= results.size * 0.97
   end
+
+  describe "what somebody settled before" do
+    def file(number, title) = {name: number, title: title, channels: 1, names: []}
+    def track(name, number) = Loomshuttle::Capture::Track.new(id: "rec/track/#{number}", place: "rec/track/#{number}", name: name, armed: true)
+    def tracks = %w[Kick Snare Accordion Narrator].map.with_index(1) { |name, number| track(name, number) }
+
+    it "is known in the next folder of its kind, whatever its numbers, and goes before the names" do
+      first = ["Abend-01_Kick", "Abend-02_Snare", "Abend-03_Akkordeon", "Abend-04_misc"].map.with_index(1) { |title, n| file(n, title) }
+      keys = described_class.keys(first)
+      known = {keys[[4, 1]] => "rec/track/4"}
+      second = ["Probe-08_misc", "Probe-02_Snare", "Probe-01_Kick", "Probe-03_Akkordeon"].map.with_index(1) { |title, n| file(n, title) }
+      found = described_class.match(tracks, second, known: known)[:matched]
+      expect(found.to_h { |one| [one[:file], one[:track]] }).to eq(1 => "rec/track/4", 2 => "rec/track/2", 3 => "rec/track/1", 4 => "rec/track/3")
+      expect(found.first).to include(why: "settled so before", sure: true)
+    end
+
+    it "counts for no track that is gone, and for neither of two files with one name" do
+      twice = [file(1, "misc"), file(2, "misc"), file(3, "Kick")]
+      expect(described_class.match(tracks, twice, known: {"misc" => "rec/track/4"})[:matched].map { |one| one[:file] }).to eq([3])
+      expect(described_class.match(tracks, [file(1, "misc")], known: {"misc" => "rec/track/9"})[:matched]).to be_empty
+    end
+  end
+end
+
+# BWF's TimeReference counts samples since midnight (EBU Tech 3285).
+RSpec.describe Loomshuttle::Soundcheck::Starts do
+  def starts(*times, rate: 48_000) = described_class.of(times.map.with_index { |(samples, hz), n| {name: n, sample_rate_hz: hz || 48_000, time_reference: samples} }, rate).values
+
+  it "begins each file when its time of day says so, at the show's rate" do
+    day = 20 * 3600 * 48_000
+    expect(starts([day + 480], [day], [day + 48_000])).to eq([480, 0, 48_000])
+    expect(starts([day + 480], [day], rate: 96_000)).to eq([960, 0])
+    expect(starts([20 * 3600 * 44_100 + 44_100, 44_100], [day])).to eq([48_000, 0])
+  end
+
+  it "begins all together where one tells nothing, or where they are of no one recording" do
+    expect(starts([480], [nil])).to eq([0, 0])
+    expect(starts([0], [10 * 3600 * 48_000])).to eq([0, 0])
+    expect(starts).to eq([])
+  end
 end

@@ -1,29 +1,63 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Switch, TextField } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  Switch,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+} from "@mui/material";
 import { useState } from "react";
 import { useBringing } from "../../api/bringing";
-import type { ImportPlan, Place } from "../../api/client";
+import type { ImportPlan, Place, Show } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
+import { importLoom, laidOn, leftOver, parts, type Settled, takenOff } from "../../model/importLoom";
 import { FileButton } from "../../ui/FileButton";
 import { Landing } from "../../ui/Landing";
+import { Loom } from "../../ui/loom/Loom";
 import { useNotice } from "../../ui/notice";
-import { MatchTable, parts } from "./MatchTable";
+import { useWidth } from "../../ui/useWidth";
+import { MatchTable } from "./MatchTable";
 
 /** Brings in a recording made elsewhere: its files are matched by name, the rest by hand; the worker makes a take of them. */
-export function ImportPanel({ onClose }: { onClose: () => void }) {
+export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void }) {
   const path = useShowPath();
   const { say } = useNotice();
-  const [chosen, setChosen] = useState<Record<string, string>>({});
+  /** What is settled now, and what was before: each step can be taken back. */
+  const [steps, setSteps] = useState<Step[]>([{ settled: {}, sure: new Set() }]);
+  const { settled, sure } = steps.at(-1) ?? { settled: {}, sure: new Set<string>() };
+  const [starts, setStarts] = useState<Record<number, number>>({});
   const [name, setName] = useState("");
   const [convert, setConvert] = useState(false);
   const [picking, setPicking] = useState(false);
-  const { plan, fault, progress, leave, bringFiles, bringFolder, accept } = useBringing<ImportPlan>(path("imports"), ({ matched }) =>
-    setChosen(Object.fromEntries(matched.map((place) => [`${place.file}#${place.channel}`, place.track]))),
-  );
+  const wide = useWidth() === "desk";
+  const [face, setFace] = useState<"loom" | "table">("table");
+  const { plan, fault, progress, leave, bringFiles, bringFolder, accept } = useBringing<ImportPlan>(path("imports"), (found) => {
+    const own = ({ file, channel }: { file: number; channel: number }) => `${file}#${channel}`;
+    setSteps([
+      {
+        settled: Object.fromEntries(found.matched.map((place) => [own(place), place.track])),
+        sure: new Set(found.matched.filter((place) => place.sure).map(own)),
+      },
+    ]);
+    setStarts(Object.fromEntries(found.starts.map(({ file, at_frames }) => [file, at_frames])));
+  });
+  const settle = (now: Settled, keys: string[]) => setSteps([...steps, { settled: now, sure: new Set([...sure, ...keys]) }]);
+  const choose = (key: string, track: string) => {
+    const { [key]: _, ...rest } = settled;
+    settle(track ? { ...rest, [key]: track } : rest, [key]);
+  };
 
   async function make() {
     if (!plan) return;
     const places: Place[] = parts(plan).flatMap((part) =>
-      chosen[part.key] ? [{ file: part.of.number, channel: part.channel, track: chosen[part.key] ?? "" }] : [],
+      settled[part.key]
+        ? [{ file: part.of.number, channel: part.channel, track: settled[part.key] ?? "", at_frames: starts[part.of.number] ?? 0 }]
+        : [],
     );
     if (!(await accept({ name, places, convert }))) return;
     say("The recording is being taken in; what runs is told at the top of every page.", "success");
@@ -34,7 +68,7 @@ export function ImportPanel({ onClose }: { onClose: () => void }) {
     onClose();
   };
   return (
-    <Dialog open onClose={close} maxWidth="md" fullWidth>
+    <Dialog open onClose={close} maxWidth="lg" fullWidth>
       <DialogTitle>Bring in a recording</DialogTitle>
       <DialogContent>
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", pt: 1 }}>
@@ -61,22 +95,80 @@ export function ImportPanel({ onClose }: { onClose: () => void }) {
           />
         )}
         {plan && (
-          <MatchTable plan={plan} convert={convert} chosen={chosen} onChoose={(key, track) => setChosen({ ...chosen, [key]: track })} />
-        )}
-        {plan && plan.unfilled.length > 0 && (
-          <Box sx={{ mt: 1, color: "text.secondary" }}>
-            Without a file by name: {plan.unfilled.map((id) => plan.tracks.find((track) => track.id === id)?.name).join(", ")}.
+          <Box sx={{ display: "flex", gap: 1, mt: 1, alignItems: "center" }}>
+            {wide && (
+              <ToggleButtonGroup
+                size="small"
+                exclusive
+                value={face}
+                onChange={(_, value) => value && setFace(value)}
+                aria-label="Settle it"
+              >
+                <ToggleButton value="table">As a table</ToggleButton>
+                <ToggleButton value="loom">On the loom</ToggleButton>
+              </ToggleButtonGroup>
+            )}
+            <Button size="small" color="inherit" disabled={steps.length < 2} onClick={() => setSteps(steps.slice(0, -1))}>
+              Take the last step back
+            </Button>
           </Box>
         )}
+        {plan && face === "loom" && wide && (
+          <Box sx={{ height: 440, display: "flex", flexDirection: "column", mt: 1 }}>
+            <Loom
+              loom={importLoom(plan, settled, sure, show)}
+              keep={40}
+              label="Files loom"
+              onFocus={() => undefined}
+              onJoin={({ from, to, count }) => {
+                const laid = laidOn(plan, settled, show, from, to, count);
+                if (laid) settle(...laid);
+                else say("A thread goes from a file to a track here.", "info");
+              }}
+              onPart={(from, to) => {
+                const rest = takenOff(plan, settled, from, to);
+                if (rest) settle(rest, []);
+              }}
+            />
+          </Box>
+        )}
+        {plan && (face === "table" || !wide) && (
+          <MatchTable
+            plan={plan}
+            convert={convert}
+            chosen={settled}
+            sure={sure}
+            onChoose={choose}
+            rateHz={show.sample_rate_hz}
+            starts={starts}
+            onStart={(file, frames) => setStarts({ ...starts, [file]: frames })}
+          />
+        )}
+        {plan && <LeftOver {...leftOver(plan, settled)} />}
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={close}>
           Leave it
         </Button>
-        <Button variant="contained" disabled={!plan || Object.values(chosen).every((track) => !track)} onClick={make}>
+        <Button variant="contained" disabled={!plan || Object.keys(settled).length === 0} onClick={make}>
           Make it a take
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+interface Step {
+  settled: Settled;
+  sure: ReadonlySet<string>;
+}
+
+/** Said before it is made, so that nobody wonders later. */
+function LeftOver({ silent, out }: { silent: string[]; out: string[] }) {
+  return (
+    <Box sx={{ mt: 1, color: "text.secondary" }}>
+      {silent.length > 0 && <div>Stays silent, without a file: {silent.join(", ")}.</div>}
+      {out.length > 0 && <div>Left out, without a track: {out.join(", ")}.</div>}
+    </Box>
   );
 }

@@ -1,23 +1,25 @@
 import { Box, MenuItem, Select, Table, TableBody, TableCell, TableHead, TableRow } from "@mui/material";
 import type { ImportPlan } from "../../api/client";
+import { parts } from "../../model/importLoom";
+import { StartField } from "./StartField";
 
 const LEFT_OUT = "";
-
-/** Every channel of every file that could be read. */
-export const parts = (plan: ImportPlan) =>
-  plan.files.flatMap((file) =>
-    Array.from({ length: file.holds?.channels ?? 0 }, (_, i) => ({ key: `${file.number}#${i + 1}`, channel: i + 1, of: file })),
-  );
 
 interface Props {
   plan: ImportPlan;
   convert: boolean;
   chosen: Record<string, string>;
+  /** Channels of files about which there is no doubt any more. */
+  sure: ReadonlySet<string>;
   onChoose: (key: string, track: string) => void;
+  rateHz: number;
+  /** Frames after the take's beginning, by the file's number. */
+  starts: Record<number, number>;
+  onStart: (file: number, frames: number) => void;
 }
 
 /** Which file goes to which track. */
-export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
+export function MatchTable({ plan, convert, chosen, sure, onChoose, rateHz, starts, onStart }: Props) {
   return (
     <Table size="small" sx={{ mt: 1 }}>
       <TableHead>
@@ -26,6 +28,7 @@ export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
           <TableCell>Holds</TableCell>
           <TableCell>Goes to track</TableCell>
           <TableCell>Because</TableCell>
+          <TableCell>Begins at</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>
@@ -58,7 +61,23 @@ export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
               </Select>
             </TableCell>
             <TableCell>
-              <Because plan={plan} file={part.of.number} channel={part.channel} track={chosen[part.key] ?? LEFT_OUT} />
+              <Because
+                plan={plan}
+                file={part.of.number}
+                channel={part.channel}
+                track={chosen[part.key] ?? LEFT_OUT}
+                sure={sure.has(part.key)}
+              />
+            </TableCell>
+            <TableCell>
+              {part.channel === 1 && (
+                <StartField
+                  name={part.of.title}
+                  frames={starts[part.of.number] ?? 0}
+                  rateHz={rateHz}
+                  onStart={(frames) => onStart(part.of.number, frames)}
+                />
+              )}
             </TableCell>
           </TableRow>
         ))}
@@ -68,11 +87,11 @@ export function MatchTable({ plan, convert, chosen, onChoose }: Props) {
 }
 
 /** Why it goes there by itself; where that is not sure, it says so until somebody has chosen. */
-function Because({ plan, file, channel, track }: { plan: ImportPlan; file: number; channel: number; track: string }) {
+function Because({ plan, file, channel, track, sure }: { plan: ImportPlan; file: number; channel: number; track: string; sure: boolean }) {
   const found = plan.matched.find((one) => one.file === file && one.channel === channel);
   if (track !== LEFT_OUT && found?.track !== track) return <>chosen by hand</>;
   if (track === LEFT_OUT) return <>{plan.loose.find((one) => one.file === file && one.channel === channel)?.why ?? "left out by hand"}</>;
-  return found?.sure ? found.why : <Box sx={{ color: "warning.main" }}>{found?.why}: is it so?</Box>;
+  return sure ? found?.why : <Box sx={{ color: "warning.main" }}>{found?.why}: is it so?</Box>;
 }
 
 function Holds({ file, odd, convert }: { file: ImportPlan["files"][number]; odd: boolean; convert: boolean }) {

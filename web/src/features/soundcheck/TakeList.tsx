@@ -47,7 +47,7 @@ export function TakeList({ show }: { show: Show }) {
           {(takes.data?.count ?? 0) - shown} more, older
         </Button>
       )}
-      <Suspense>{importing && <ImportPanel onClose={() => setImporting(false)} />}</Suspense>
+      <Suspense>{importing && <ImportPanel show={show} onClose={() => setImporting(false)} />}</Suspense>
     </Box>
   );
 }
