@@ -3,7 +3,9 @@
 # A card for the bench: speaks the stand-in's audio line, of any number of lanes and any rate,
 # and costs next to nothing, so that what is measured is the engine.
 #
-#   ruby bench/card.rb SOCKET LANES RATE_HZ
+#   ruby bench/card.rb SOCKET LANES RATE_HZ [loop]
+#
+# With "loop" it gives back what it got, lane by lane, as a desk on the recorder does.
 #
 # Blocks are made before the first one is due: lane 1 counts blocks in its first sample, all
 # other samples are noise. Like a real card it keeps BUFFER blocks and no more: a computer that
@@ -27,13 +29,19 @@ blocks = Array.new(PREPARED) { Array.new(lanes * BLOCK_FRAMES) { noise.rand(-838
 client = UNIXServer.new(path).accept
 client.write(JSON.generate(rate_hz: rate_hz, lanes_in: lanes, lanes_out: lanes, layout: "S32LE", block_frames: BLOCK_FRAMES) + "\n")
 
+loops = ARGV[3] == "loop"
+came = Queue.new
+silence = "\0" * block_bytes
 given = lost = returned = most = 0
 stood_ms = 0.0
 outgoing = Queue.new
 # The engine gives a block back for each that it took: what is not back yet waits.
 Thread.new do
   buffer = String.new(capacity: block_bytes)
-  (returned += 1) while client.read(block_bytes, buffer)&.bytesize == block_bytes
+  while client.read(block_bytes, buffer)&.bytesize == block_bytes
+    returned += 1
+    came << buffer.dup if loops
+  end
 rescue SystemCallError
   nil
 ensure
@@ -62,6 +70,7 @@ start_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)
     bytes = blocks[block % PREPARED]
     bytes.setbyte(0, 0)
     bytes[1, 3] = [block].pack("L<")[0, 3]
+    bytes = came.empty? ? silence : came.pop if loops
     outgoing << bytes
     given += 1
   end

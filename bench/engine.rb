@@ -5,6 +5,8 @@
 #   bundle exec ruby bench/engine.rb [seconds]          each case for so many seconds
 #   bundle exec ruby bench/engine.rb long [seconds]     128 lanes, free and with both cores burnt
 #   bundle exec ruby bench/engine.rb hour [seconds]     64 lanes: what the memory does in an hour
+#   bundle exec ruby bench/engine.rb ear [seconds]      32 recorded while 32 play and the ear listens
+#   bundle exec ruby bench/engine.rb ping [times]       return pings of 64 lanes over a card that gives back what it got
 #
 # Every case is recorded by a real engine process with meters read 20 times a second, as the server
 # does. Beside each, in the same run, ffmpeg splits 32 raw lanes into 24-bit files: without meters,
@@ -20,12 +22,12 @@ module Bench
     SETTLE_S = 3
     attr_reader :folder
 
-    def initialize(root, lanes:, rate_hz:, names: ["engine"])
+    def initialize(root, lanes:, rate_hz:, names: ["engine"], loops: false)
       @folder = Dir.mktmpdir("loomshuttle-bench", root)
       @lanes, @rate_hz = lanes, rate_hz
       @services = Loomshuttle::Services.new(data: @folder)
       @card_out, out = IO.pipe
-      @pids = {"card" => spawn("ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, out: out)}
+      @pids = {"card" => spawn("ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, *("loop" if loops), out: out)}
       wait { card_listens? }
       names.each { |name| @pids[name] = spawn(@services.environment, *@services.commands.fetch(name), :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(@folder, "#{name}.log")) }
       wait { ask({do: "status"}).dig("device", "state") == "running" }
@@ -41,6 +43,7 @@ module Bench
     end
 
     def deck(request) = ask(request, @services.deck_socket)
+    def ear(request) = ask(request, File.join(@folder, "run/ear.sock"))
 
     def record(lanes = 1..@lanes, number: 1, preroll_s: 0)
       tracks = lanes.map { |lane| {key: "t#{lane}", name: "Lane #{lane}", file: format("%03d", lane), lanes: [lane]} }
@@ -152,9 +155,11 @@ module Bench
     end
   end
 
-  # 32 lanes recorded while 32 files play, of a take made just before.
-  def both(seconds)
-    rig = Rig.new(root, lanes: 32, rate_hz: 48_000, names: %w[engine deck])
+  # 32 lanes recorded while 32 files play, of a take made just before; the ear may listen to all of it.
+  def both(seconds, ear: false)
+    names = ["engine", "deck", *("ear" if ear)]
+    rig = Rig.new(root, lanes: 32, rate_hz: 48_000, names: names)
+    asking = Thread.new { loop { rig.ear({do: "listen", for_s: 10}) && sleep(2) } } if ear
     rig.record(1..32)
     sleep seconds + 4
     taken = rig.ask({do: "stop"})
@@ -164,11 +169,33 @@ module Bench
     rig.deck({do: "play", label: "the take before", rate_hz: 48_000, voices: voices})
     rig.record(1..32, number: 2)
     sleep 2
-    shares = rig.shares(seconds, %w[engine deck])
+    shares = rig.shares(seconds, names)
+    missed = rig.ear({do: "status"})["missed_blocks"] if ear
     device, deck = rig.ask({do: "status"})["device"], rig.deck({do: "status"})
     stopped = rig.ask({do: "stop"})
     {**shares, together: shares.values.sum.round(1), rss_engine: rig.rss_mb("engine").round, rss_deck: rig.rss_mb("deck").round, longest_ms: device["longest_ms"],
-               lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before), late: device["late_blocks"], skipped: deck["late_blocks"]}
+               lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before), late: device["late_blocks"], skipped: deck.dig("playing", "late_blocks"), missed_by_ear: missed}.compact
+  ensure
+    asking&.kill
+    rig&.close
+  end
+
+  # So many pings of 64 lanes: how long from the request to the answer, and how many lanes were named wholly right.
+  def ping(times, lanes: 64)
+    rig = Rig.new(root, lanes: lanes, rate_hz: 48_000, names: %w[engine deck ear], loops: true)
+    before = rig.card
+    all = (1..lanes).to_a
+    seconds, right = [], 0
+    times.times do
+      start_s = now
+      at_frame = rig.deck({do: "ping", lanes: all, level_dbfs: -30})["at_frame"] or next sleep(1)
+      heard = rig.ear({do: "ping", at_frame: at_frame, inputs: all, lanes: lanes, level_dbfs: -30})
+      seconds << (now - start_s).round(2)
+      right += heard.each.with_index(1).count { |one, lane| one["pings"].map(&:first) == [lane] && (one["pings"].first[1] - 1).abs < 0.01 } if heard.is_a?(Array)
+      rig.deck({do: "stop"})
+      sleep 1
+    end
+    row("#{times} pings of #{lanes} lanes", {seconds: seconds.sort, named_right: right, of: seconds.size * lanes, **rig.card_lost(before)})
   ensure
     rig&.close
   end
@@ -219,6 +246,8 @@ if $PROGRAM_NAME == __FILE__
     seconds = (ARGV[1] || 600).to_i
     Bench.row("128 lanes for #{seconds} s", Bench.recording(seconds, lanes: 128))
     Bench.burnt { Bench.row("128 lanes for #{seconds} s, both cores burnt", Bench.recording(seconds, lanes: 128)) }
+  when "ear" then Bench.row("32 recorded while 32 play and the ear listens", Bench.both((ARGV[1] || 60).to_i, ear: true))
+  when "ping" then Bench.ping((ARGV[1] || 5).to_i)
   when "hour" then Bench.memory((ARGV[1] || 3600).to_i)
   else Bench.table((ARGV.first || 30).to_i)
   end
