@@ -72,8 +72,12 @@ module Loomshuttle
       end
 
       def decode(number)
-        samples = @reader.read_s32(number * PIECE_FRAMES, PIECE_FRAMES)
-        return Numo::SFloat.zeros(@channels, 0) if samples.empty?
+        wanted = [PIECE_FRAMES, @frames - number * PIECE_FRAMES].min
+        return Numo::SFloat.zeros(@channels, 0) if wanted <= 0
+
+        samples = @reader.read_s32(number * PIECE_FRAMES, wanted)
+        # Silence in place of what somebody cut off meanwhile would be believed.
+        raise IOError, "the file has become shorter: #{wanted - samples.shape[0]} frames are missing at #{number * PIECE_FRAMES + samples.shape[0]}" if samples.shape[0] < wanted
 
         Numo::SFloat.cast(samples.transpose[@wanted, true]) * (1.0 / Audio::Scale::FULL_SCALE_S32)
       end

@@ -1,0 +1,36 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "tmpdir"
+require "support/wav_files"
+require_relative "../../boot/files"
+
+# What happens to a file while it plays.
+RSpec.describe Loomshuttle::Files::WavSource do
+  around { |example| Dir.mktmpdir { |folder| (@path = File.join(folder, "01 Drone.wav")) && example.run } }
+
+  before { File.binwrite(@path, WavFiles.pcm16((0...60_000).map { |n| n % 30_000 })) }
+
+  def program(source)
+    voices = [["drone", source, 1], ["other", Loomshuttle::Render::Impulse.new(frames: 60_000), 2]].map { |key, from, lane| Loomshuttle::Render::Voice.new(key: key, source: from, lanes: [lane]) }
+    Loomshuttle::Render::Program.new(label: "x", rate_hz: 48_000, voices: voices, length_frames: 60_000)
+  end
+
+  it "says that a file was shortened, and where, and the others play on" do
+    renderer = Loomshuttle::Render::Renderer.new(lanes: 2)
+    one = program(described_class.new(@path))
+    expect(renderer.block(one, 0, 4)[0, true].to_a).to eq([0, 1, 2, 3].map { |n| n / 32_768.0 })
+    File.truncate(@path, 44 + 2 * 40_000)
+    expect(renderer.block(one, 20_000, 1024)[0, 0]).to be > 0
+    renderer.block(one, 39_900, 1024)
+    expect(renderer.failed["drone"]).to eq("the file has become shorter: 9152 frames are missing at 40000")
+    expect(renderer.failed).not_to include("other")
+  end
+
+  it "plays on what it has open when somebody deletes or replaces the file" do
+    source = described_class.new(@path)
+    File.delete(@path)
+    File.binwrite(@path, WavFiles.pcm16([9] * 60_000))
+    expect(source.read(50_000, 3)[0, true].to_a).to eq([20_000, 20_001, 20_002].map { |n| n / 32_768.0 })
+  end
+end
