@@ -129,6 +129,7 @@ module Loomshuttle
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
          ping: Actions::Ping.new(**parts.slice(:soundchecks, :workspaces, :on_air, :running, :deck, :ear, :desk_link, :clock)),
+         controls: Actions::Controls.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          listen: Actions::Listen.new(**parts.slice(:takes, :takes_folder))}
       end

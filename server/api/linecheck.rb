@@ -18,6 +18,8 @@ module Loomshuttle
             ears.forget(Loomshuttle::Linecheck::Way.of(show, given["row"]).lanes)
             json gain_db: gain_db
           end
+          app.get("#{SHOW}/controls") { json @controls.now(workspace.id) }
+          app.post("#{SHOW}/controls") { json @controls.turn(workspace.id, given) }
           app.get("#{SHOW}/simulation") { json @simulate.now(workspace.id) }
           app.post("#{SHOW}/simulation") { json @simulate.call(workspace.id, given) }
           app.helpers Helpers

@@ -127,4 +127,16 @@ RSpec.describe "The line check" do
     expect(api("post", "linecheck/gain", {row: row(5), by_db: -72}).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, /outside -12.0 to 60.0 dB/])
     api("post", "linecheck/gain", {row: row(5), by_db: 6})
   end
+
+  it "shows preamps, faders and mutes as the desk has them, and moves them" do
+    one = -> { api("get", "controls").last.find { |each| each["row"] == row(5) } }
+    expect(one.call).to include("channel" => "desk/channel/5", "gain_db" => 0.0, "fader_db" => 0.0, "muted" => false)
+    [{gain_db: 6}, {fader_db: -12.5}, {muted: true}].each { |wish| expect(api("post", "controls", {row: row(5), **wish}).first).to eq(200) }
+    expect(one.call).to include("gain_db" => 6.0, "fader_db" => -12.5, "muted" => true)
+    [{gain_db: 0}, {fader_db: 0}, {muted: false}].each { |wish| api("post", "controls", {row: row(5), **wish}) }
+    expect(one.call).to include("gain_db" => 0.0, "fader_db" => 0.0, "muted" => false)
+    expect(api("post", "controls", {row: row(5), fader_db: 40}).then { |status, answer| [status, answer.dig("error", "field"), answer.dig("error", "message")] }).to match([422, "fader_db", include("outside -90.0 to 10.0 dB")])
+    expect(api("post", "controls", {row: "list/row/nobody", muted: true}).then { |status, answer| [status, answer.dig("error", "field")] }).to eq([422, "row"])
+    expect(api("post", "controls", {row: row(5), muted: true, gain_db: 3}).first).to eq(400)
+  end
 end

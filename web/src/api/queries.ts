@@ -8,8 +8,10 @@ import {
   type AudioDevice,
   api,
   type Change,
+  type ControlWish,
   type CopyPlace,
   type DeskAt,
+  type DeskControl,
   type DeskState,
   type DeviceTerms,
   type Disk,
@@ -125,6 +127,9 @@ export const useLinecheck = () =>
   useOfShow<Linecheck>(["show", "linecheck"], "linecheck", {
     refetchInterval: (query) => (query.state.data?.listening || query.state.data?.measuring ? 2000 : false),
   });
+/** Preamps, faders and mutes, which somebody may move at the desk meanwhile. */
+export const useControls = (on: boolean) =>
+  useOfShow<DeskControl[]>(["show", "controls"], "controls", { enabled: on, retry: false, refetchInterval: 2000 });
 /** What was proved of the way back, the same on every page. */
 export const useSoundcheck = () => useOfShow<Soundcheck>(["show", "soundcheck"], "soundcheck");
 /** What is simulated beside the desk, while there is one that answers; somebody may plant at another page. */
@@ -264,6 +269,7 @@ export const useLinecheckCommand = () => useStageCommand<LinecheckWish, Linechec
 export const usePing = () => useStageCommand<PingWish, Soundcheck>("soundcheck/ping", "soundcheck");
 export const useSoundcheckCommand = () => useStageCommand<SoundcheckWish, Soundcheck>("soundcheck");
 export const useOpenAgain = () => useStageCommand<Record<string, never>, Soundcheck>("soundcheck/open", "soundcheck");
+export const useControlCommand = () => useStageCommand<ControlWish, DeskControl[]>("controls");
 export const useSimulationCommand = () => useStageCommand<SimulationWish, Simulation>("simulation");
 
 const SECOND_WORDS: Record<string, string> = { during_take: "A take is running", on_recorder: "The desk listens to the recorder" };

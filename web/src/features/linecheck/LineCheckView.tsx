@@ -9,6 +9,7 @@ import { StepHead } from "../../ui/StepHead";
 import { UndoRedo } from "../../ui/UndoRedo";
 import { useWidth } from "../../ui/useWidth";
 import { CheckList } from "./CheckList";
+import { ControlsView } from "./ControlsView";
 import { GainView } from "./GainView";
 import { Prompt } from "./Prompt";
 import { StageAside } from "./StageAside";
@@ -23,6 +24,7 @@ export function LineCheckView({ show }: { show: Show }) {
   useLevels({ lanes, desk: byDesk });
   if (!check) return <StepHead title="Line check" />;
   const beside = width !== "phone";
+  if (part === "controls") return <ControlsView show={show} head={<Part part={part} onPart={setPart} />} />;
   if (part === "gain") return <GainView show={show} check={check} head={<Part part={part} onPart={setPart} />} />;
   const parts = [
     <Box key="prompt" sx={beside ? { width: width === "desk" ? 420 : 340, flexShrink: 0, overflow: "auto", pr: 0.5, pb: 1 } : { mb: 2 }}>
@@ -57,7 +59,7 @@ export function LineCheckView({ show }: { show: Show }) {
   );
 }
 
-type PartKey = "check" | "gain";
+type PartKey = "check" | "gain" | "controls";
 
 /** Who is where, then how loud. */
 function Part({ part, onPart }: { part: PartKey; onPart: (part: PartKey) => void }) {
@@ -67,10 +69,11 @@ function Part({ part, onPart }: { part: PartKey; onPart: (part: PartKey) => void
       size="small"
       value={part}
       onChange={(_, key: PartKey | null) => key && onPart(key)}
-      aria-label="Check or gain"
+      aria-label="Check, gain or desk"
     >
       <ToggleButton value="check">Check</ToggleButton>
       <ToggleButton value="gain">Gain</ToggleButton>
+      <ToggleButton value="controls">Desk</ToggleButton>
     </ToggleButtonGroup>
   );
 }
