@@ -73,7 +73,7 @@ module Loomshuttle
         # @param forward, backward [Turn]
         # @return [Listened]
         def both(forward, backward, lanes: Sequence::LANES)
-          pings = forward.peaks.filter_map { |peak| settled(peak, backward.peaks, lanes) }.group_by(&:lane).map { |_, ways| ways.max_by { |way| way.gain.abs } }.sort_by(&:lane)
+          pings = settled(forward.peaks, backward.peaks, lanes).group_by(&:lane).map { |_, ways| ways.max_by { |way| way.gain.abs } }.sort_by(&:lane)
           Listened.new(pings: pings, floor: [forward.floor, backward.floor].max)
         end
 
@@ -133,10 +133,19 @@ module Loomshuttle
         end
 
         # Lane k lies at latency + shift(k): forward it is (k - 1) shifts late, backward (LANES - k). Both together are
-        # LANES - 1 shifts and twice the latency, whatever lane it is.
-        def settled(peak, others, lanes)
-          alike = others.select { |other| (peak.height - other.height).abs < peak.height.abs * SAME_HEIGHT }.sort_by { |other| (peak.height - other.height).abs }
-          alike.lazy.filter_map { |other| together(peak, other, lanes) }.first
+        # LANES - 1 shifts and twice the latency, whatever lane it is. Two lanes of one height, as a mix has many, fit together as
+        # well, as if a lane between them had come at another time: what most peaks agree on is when it came.
+        def settled(peaks, others, lanes)
+          candidates = peaks.map { |peak| alike(peak, others).filter_map { |other| together(peak, other, lanes) } }
+          agreed = candidates.flat_map { |pings| pings.map(&:latency_frames).uniq }.tally
+          # Those of most alike heights come first, and stay first among equals.
+          candidates.filter_map { |pings| pings.each_with_index.max_by { |ping, at| [agreed[ping.latency_frames], -at] }&.first }
+        end
+
+        # @return [Array<Peak>] of the other order, those of most alike heights first
+        def alike(peak, others)
+          near = others.select { |other| (peak.height - other.height).abs < peak.height.abs * SAME_HEIGHT }
+          near.sort_by { |other| (peak.height - other.height).abs }
         end
 
         def together(peak, other, lanes)

@@ -29,7 +29,9 @@ module Loomshuttle
 
       def count(back)
         right = back.count(&:fine?)
-        ["#{(right == back.size) ? "All #{back.size}" : "#{right} of #{back.size}"} #{(right == 1) ? "comes" : "come"} back as planned."]
+        # What comes back in a mix comes back; whether as planned is not known.
+        known = back.none? { |one| one.state == "mix" }
+        ["#{(right == back.size) ? "All #{back.size}" : "#{right} of #{back.size}"} #{(right == 1) ? "comes" : "come"} back#{" as planned" if known}."]
       end
 
       def stage(others)
@@ -63,7 +65,7 @@ module Loomshuttle
 
         way = WayBack.of(show)
         heard_raw = lanes.flat_map(&:planned) & way.raw
-        why = if heard_raw.any? then "#{Words::Runs.channels(show, heard_raw)} #{(heard_raw.size == 1) ? "goes" : "go"} to the recorder raw, past what they listen to: #{instead(show)}"
+        why = if heard_raw.any? then "#{Words::Runs.channels(show, heard_raw)} #{(heard_raw.size == 1) ? "goes" : "go"} to the recorder raw, past what #{(heard_raw.size == 1) ? "it listens" : "they listen"} to: #{instead(show)}"
         elsif way.lanes_in.empty? then "no lane to the recorder takes a channel behind its feed: move one lane there, or record a mix of these channels"
         else "their channels are on no lane that could be heard, or something loud lies on it: close the microphones, or record a mix of these channels"
         end

@@ -37,6 +37,20 @@ RSpec.describe Loomshuttle::Ear::Ping do
     expect(heard([[1, 1.0, 100], [64, 0.5, 100], [2, 0.1, 100]]).map { |one| [one.lane, one.gain.round(2)] }).to eq([[1, 1.0], [2, 0.1], [64, 0.5]])
   end
 
+  # As a printed mix has them: many lanes of one level, which fit together in pairs that were never sent.
+  it "names every lane of a mix, however many and however alike" do
+    all = (1..12).map { |lane| [lane, 1.0, 5120] }
+    expect(heard(all).map { |one| [one.lane, one.latency_frames] }).to eq(all.map { |lane, _, latency| [lane, latency] })
+    random = Random.new(4)
+    6.times do |n|
+      lanes = (1..64).to_a.sample(random.rand(2..40), random: random).sort
+      latency = random.rand(9_000)
+      gains = [1.0, 0.7, 0.5]
+      ways = lanes.map { |lane| [lane, gains.sample(random: random) * [1, -1].sample(random: random), latency] }
+      expect(heard(ways, seed: n + 1).map { |one| [one.lane, one.gain.round(1), one.latency_frames] }).to eq(ways)
+    end
+  end
+
   it "tells what was coloured on its way" do
     room = (0..60).to_h { |n| [n * 3, (n.zero? ? 1.0 : 0.35 * (-0.97)**n)] }
     expect(heard([[3, 0.9, 700]], response: room).map { |one| [one.lane, one.latency_frames, one.coloured] }).to eq([[3, 700, true]])

@@ -45,10 +45,12 @@ export function SoundcheckView({ show }: { show: Show }) {
             </Swing>
           ))}
           {soundcheck && <ByHand soundcheck={soundcheck} />}
+        </Box>
+        <Box sx={{ display: "grid", gap: 2, alignContent: "start", minWidth: 0 }}>
+          <TakeList show={show} />
           {soundcheck && <WayBack show={show} soundcheck={soundcheck} />}
           {soundcheck && <ReturnsAside show={show} />}
         </Box>
-        <TakeList show={show} />
         <Box sx={{ gridColumn: "1 / -1", minWidth: 0 }}>
           <ChannelLevels show={show} />
         </Box>
