@@ -26,17 +26,21 @@ module Loomshuttle
       # @param tracks [Array<Capture::Track>]
       # @param files [Array<Hash>] {name:, channels:, title: what it was called, if not so, names: of its
       #   channels, if it tells}
+      # @param take [Integer, nil] of several in one folder; nil takes the newest
       # @param known [Hash{String => String}] key of a file's channel => track, as somebody settled it in a folder of before
       # @return [Hash] matched: [{file:, channel:, track:, score:, why:, sure:}], loose: [{file:, channel:, why:}]
-      #   that no name claims, unfilled: [track id]
-      def match(tracks, files, known: {})
+      #   that no name claims, unfilled: [track id], takes: numbers of the takes that lie in one folder, none where it is one
+      #   only, take: which of them is matched
+      def match(tracks, files, take: nil, known: {})
         parts = parts(files)
-        newest = parts.map(&:take).compact.max
-        now, old = parts.partition { |part| part.take == newest || part.take.nil? }
+        takes = parts.filter_map(&:take).uniq.sort
+        chosen = takes.include?(take) ? take : takes.last
+        now, old = parts.partition { |part| part.take == chosen || part.take.nil? }
         scores = scores(now, tracks)
         found = settled(now, tracks, scores, before(now, tracks, known))
         {matched: found.sort_by { |one| now.index { |part| [part.file, part.channel] == one.values_at(:file, :channel) } },
-         loose: loose(now, found) + old.map { |part| {file: part.file, channel: part.channel, why: "take #{part.take}"} }, unfilled: tracks.map(&:id) - found.map { |one| one[:track] }}
+         loose: loose(now, found) + old.map { |part| {file: part.file, channel: part.channel, why: "take #{part.take}"} },
+         unfilled: tracks.map(&:id) - found.map { |one| one[:track] }, takes: takes, take: chosen}
       end
 
       # @return [Array<Part>]

@@ -30,8 +30,9 @@ module Loomshuttle
 
         def open_folder(show_id, path) = @landing.open_folder(show_id, path, ENDINGS)
 
+        # @param take [Integer, nil] of several that lie in the folder; nil for the newest
         # @return [Hash] state, task, files; when all are looked at, which goes where
-        def plan(show_id, id)
+        def plan(show_id, id, take: nil)
           import = @imports.find(show_id, id)
           show = @workspaces[show_id].show
           files = @imports.files(id)
@@ -39,7 +40,7 @@ module Loomshuttle
           {id: id, state: import[:state], task: import[:task_id], tracks: show.tracks.values.map { |track| {id: track.id, name: track.name} },
            files: files.map { |file| file.slice(:number, :title, :bytes, :landed, :holds, :fault) },
            rate_faults: whole.reject { |file| file[:holds]["sample_rate_hz"] == show.sample_rate_hz }.map { |file| file[:number] },
-           starts: starts(show, whole), **matched(show_id, show, whole)}
+           starts: starts(show, whole), **matched(show_id, show, whole, take)}
         end
 
         # @param places [Array<Hash>] {"file" (its number), "channel", "track", "at_frames" after the take's beginning, 0 where it
@@ -85,7 +86,7 @@ module Loomshuttle
         end
 
         def named(files) = files.map { |file| {name: file[:number], title: file[:title], channels: file[:holds]["channels"], names: file[:holds]["names"]} }
-        def matched(show_id, show, files) = Soundcheck::Matching.match(show.tracks.values, named(files), known: @soundchecks.of(show_id).state.known)
+        def matched(show_id, show, files, take = nil) = Soundcheck::Matching.match(show.tracks.values, named(files), take: take, known: @soundchecks.of(show_id).state.known)
 
         # What somebody settled otherwise than the names say, or where they were not sure.
         def remember(show_id, show, files, places)

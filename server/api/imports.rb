@@ -7,7 +7,7 @@ module Loomshuttle
       module Imports
         def self.registered(app)
           landing(app)
-          app.get("#{SHOW}/imports/:id") { json @import.plan(workspace.id, params["id"].to_i) }
+          app.get("#{SHOW}/imports/:id") { json @import.plan(workspace.id, params["id"].to_i, take: params["take"]&.to_i) }
           app.post "#{SHOW}/imports/:id/accept" do
             json task: @import.accept(workspace.id, params["id"].to_i, given["name"].to_s, given["places"], convert: given["convert"] || false)
           end

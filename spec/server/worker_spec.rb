@@ -72,6 +72,14 @@ RSpec.describe "The worker" do
       api("delete", "#{imports}/#{again}")
     end
 
+    it "matches the newest of several takes in one folder, or the one that somebody chooses" do
+      id, = bring(%w[Kick Snare Tuba].flat_map { |name| ["#{name}_001.wav", "#{name}_002.wav"] }.to_h { |name| [name, WavFiles.pcm16([1, 2, 3])] })
+      files = ->(found) { found["matched"].map { |one| found["files"].find { |file| file["number"] == one["file"] }["title"] } }
+      expect([files[plan(id)], plan(id).values_at("takes", "take")]).to eq([%w[Kick_002.wav Snare_002.wav Tuba_002.wav], [[1, 2], 2]])
+      expect(files[api("get", "#{imports}/#{id}?take=1").last]).to eq(%w[Kick_001.wav Snare_001.wav Tuba_001.wav])
+      api("delete", "#{imports}/#{id}")
+    end
+
     it "works out levels and waveforms of what came" do
       bytes = WavFiles.pcm16(Array.new(48_000) { |n| (n < 24_000) ? 16_384 : 0 })
       id, = bring({"kick.wav" => bytes})

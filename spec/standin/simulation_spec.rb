@@ -70,7 +70,7 @@ RSpec.describe Loomshuttle::Standin::Simulation do
   it "refuses what there is not, and taps while the band plays" do
     console = stage.console
     expect([console.plant("gremlin", row(1), ""), console.plant("hum", row(99), ""), console.plant("swap", row(1), row(1)), console.tap(row(99))])
-      .to eq(["a fault is one of #{described_class::FAULTS.join(", ")}, not gremlin", "there is no source list/row/99", "a source cannot be swapped with itself", "there is no source list/row/99"])
+      .to eq(["a fault is one of #{described_class::FAULTS.join(", ")}, not gremlin", "there is no source list/row/99", "it cannot be swapped with itself", "there is no source list/row/99"])
     console.quiet(0)
     expect(console.tap(row(1))).to eq("nobody can be heard tapping while the band plays")
   end

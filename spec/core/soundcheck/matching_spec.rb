@@ -39,6 +39,11 @@ RSpec.describe Loomshuttle::Soundcheck::Matching do
     twice = described_class.match(some, files(*%w[Kick Snare Tuba].flat_map { |name| ["#{name}_001.wav", "#{name}_002.wav"] }))
     expect(twice[:matched].map { |one| one[:file] }).to eq(%w[Kick_002.wav Snare_002.wav Tuba_002.wav])
     expect(twice[:loose].map { |one| one.values_at(:file, :why) }).to eq([["Kick_001.wav", "take 1"], ["Snare_001.wav", "take 1"], ["Tuba_001.wav", "take 1"]])
+    expect(twice.slice(:takes, :take)).to eq(takes: [1, 2], take: 2)
+    first = described_class.match(some, files(*%w[Kick Snare Tuba].flat_map { |name| ["#{name}_001.wav", "#{name}_002.wav"] }), take: 1)
+    expect([first[:matched].map { |one| one[:file] }, first[:take]]).to eq([%w[Kick_001.wav Snare_001.wav Tuba_001.wav], 1])
+    # One that is not there is not meant.
+    expect(described_class.match(some, files("Kick_001.wav", "Kick_002.wav", "Tuba_001.wav", "Tuba_002.wav"), take: 9)[:take]).to eq(2)
   end
 
   it "takes a file of many channels by the names that it tells, else by their numbers" do
@@ -54,7 +59,7 @@ RSpec.describe Loomshuttle::Soundcheck::Matching do
   it "claims nothing for what is called otherwise, for empty names, and where there are no tracks" do
     expect(described_class.match(tracks("Kick"), files("Zebra.wav", ".wav", "-.wav", "ß.wav"))[:matched]).to eq([])
     expect(described_class.match([], files("Kick.wav"))).to include(matched: [], unfilled: [])
-    expect(described_class.match(tracks("Kick"), [])).to eq(matched: [], loose: [], unfilled: ["rec/track/1"])
+    expect(described_class.match(tracks("Kick"), [])).to eq(matched: [], loose: [], unfilled: ["rec/track/1"], takes: [], take: nil)
   end
 
   it "puts nearly all made-up names of six styles right, and none wrong without doubt" do

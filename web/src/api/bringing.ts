@@ -68,6 +68,16 @@ export function useBringing<Plan extends Landing>(imports: string, onPlan: (plan
     setFault,
     progress,
     leave,
+    /** Looks again, at another part of what came. */
+    lookAgain: async (query: string) => {
+      try {
+        const found = await api.get<Plan>(`${imports}/${open.current?.id}?${query}`);
+        setPlan(found);
+        onPlan(found);
+      } catch (error) {
+        say(error);
+      }
+    },
     bringFiles: (files: File[]) =>
       files.length > 0 &&
       begin({ files: files.map(({ name, size }) => ({ name, bytes: size })) }, (id, signal) =>

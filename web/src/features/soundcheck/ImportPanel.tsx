@@ -6,6 +6,7 @@ import {
   DialogContent,
   DialogTitle,
   FormControlLabel,
+  MenuItem,
   Switch,
   TextField,
   ToggleButton,
@@ -36,7 +37,7 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
   const [picking, setPicking] = useState(false);
   const wide = useWidth() === "desk";
   const [face, setFace] = useState<"loom" | "table">("table");
-  const { plan, fault, progress, leave, bringFiles, bringFolder, accept } = useBringing<ImportPlan>(path("imports"), (found) => {
+  const { plan, fault, progress, leave, lookAgain, bringFiles, bringFolder, accept } = useBringing<ImportPlan>(path("imports"), (found) => {
     const own = ({ file, channel }: { file: number; channel: number }) => `${file}#${channel}`;
     setSteps([
       {
@@ -107,6 +108,22 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
                 <ToggleButton value="table">As a table</ToggleButton>
                 <ToggleButton value="loom">On the loom</ToggleButton>
               </ToggleButtonGroup>
+            )}
+            {plan.takes.length > 1 && (
+              <TextField
+                select
+                size="small"
+                label="Take of the folder"
+                value={plan.take ?? ""}
+                onChange={({ target }) => lookAgain(`take=${target.value}`)}
+                sx={{ minWidth: 140 }}
+              >
+                {plan.takes.map((take) => (
+                  <MenuItem key={take} value={take}>
+                    Take {take}
+                  </MenuItem>
+                ))}
+              </TextField>
             )}
             <Button size="small" color="inherit" disabled={steps.length < 2} onClick={() => setSteps(steps.slice(0, -1))}>
               Take the last step back
