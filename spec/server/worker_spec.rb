@@ -38,6 +38,14 @@ RSpec.describe "The worker" do
   def import_folders = Dir.children(File.join(@folder, "import"))
   def tone(seconds, rate: 48_000) = WavFiles.pcm16(Array.new((seconds * rate).to_i) { |n| (10_000 * Math.sin(n * 2 * Math::PI * 440 / rate)).round }, rate: rate)
 
+  # What another example settled by hand would be known here.
+  before do
+    database = Loomshuttle::Server::Store::Database.connect(@installation.services.database_url)
+    database[:soundchecks].delete
+  ensure
+    database&.disconnect
+  end
+
   describe "bringing in a recording" do
     it "takes it in parts, checks, matches by name, lets the rest be settled by hand, and keeps every bit" do
       before = import_folders
