@@ -93,7 +93,8 @@ module Loomshuttle
       # Begins as soon as it lies ready; whoever listens is told from which device frame on. A deck that died would not
       # go on with it.
       def ping(request)
-        raise BadInput.new(field: "playing", value: @player.program.label, allowed: "nothing that plays while a ping is sent; stop it first") if @player.program
+        held = @player.program&.label || @paused&.request&.fetch("label")
+        raise BadInput.new(field: "playing", value: held, allowed: "nothing that plays or is paused while a ping is sent; stop it first") if held
 
         now = @shared.clock or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
         @memory.forget

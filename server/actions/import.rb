@@ -54,8 +54,8 @@ module Loomshuttle
 
           show = @workspaces[show_id].show
           files = @imports.files(id)
-          remember(show_id, show, files.select { |file| file[:holds] }, places)
           check_places(files.to_h { |file| [file[:number], file] }, show, places, convert)
+          remember(show_id, show, files.select { |file| file[:holds] }, places)
           subject = "Taking in #{name.empty? ? "a recording" : name} for #{show.name}"
           @tasks.begin("import_take", subject, show_id: show_id, import: id, name: name, places: places, rate_hz: show.sample_rate_hz).tap do |task|
             @imports.task(id, task, state: "making")

@@ -79,8 +79,9 @@ module Loomshuttle
         # @param key [String, nil] nil for none
         # @raise [BadInput] where every lane is used
         def solo(key)
-          lanes = key ? free_pair(@workspaces[@on_air.show_id || raise(nobody)].show) : []
-          @deck.ask({do: "solo", key: key, lanes: (lanes if lanes.any?)}.compact.merge(key: key))
+          return @deck.ask({do: "solo", key: nil}) unless key
+
+          @deck.ask({do: "solo", key: key, lanes: free_pair(@workspaces[@on_air.show_id || raise(nobody)].show)})
         end
 
         # How long it is from an output lane to an input lane that hears it, and kept.

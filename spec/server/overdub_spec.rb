@@ -106,6 +106,9 @@ RSpec.describe "Recording over a take" do
       post("locate", {frame: 20_000})
       post("mute", {keys: []})
       expect(playing).to include("position_frames" => 20_000, "muted" => [])
+      # A ping would end what is held, and nobody would know.
+      refused = api("post", "#{@installation.show}/soundcheck/ping", {outputs: "muted"})
+      expect([refused.first, refused.last.dig("error", "field"), playing["paused"]]).to eq([422, "playing", true])
       post("pause", {on: false})
       @installation.wait("it to go on") { playing.then { |one| !one["paused"] && one["position_frames"] > 20_000 } }
       expect(playing).to include(turned.merge("muted" => []))
@@ -113,6 +116,8 @@ RSpec.describe "Recording over a take" do
 
     it "gives one track alone to lanes that nothing uses, and says so where there are none" do
       expect(api("post", "#{@installation.show}/takes/#{takes.first["id"]}/play", {repeat: true}).first).to eq(200)
+      post("solo", {key: "rec/track/2"})
+      expect([post("solo", {key: nil}).first, playing["solo"]]).to eq([200, nil])
       post("solo", {key: "rec/track/1"})
       # Thirteen and fourteen are the first pair on which no return and no role lies.
       @installation.wait("the pair") { playing["peak_dbfs"].then { |peaks| peaks.size > 14 && peaks[12] > -60 && peaks[12] == peaks[0] && peaks[13] == peaks[0] } }

@@ -69,6 +69,9 @@ RSpec.describe "The worker" do
       expect(plan(id)["starts"].map { |one| one["at_frames"] }).to eq([0, 2048, 0, 0])
       starts = plan(id)["starts"].to_h { |one| one.values_at("file", "at_frames") }
       starts[4] += 480
+      # What is refused is not learnt either.
+      expect(accept(id, [{file: 4, channel: 1, track: "rec/track/11"}, {file: 1, channel: 1, track: "rec/track/11"}]).first).to eq(422)
+      expect(plan(id)["loose"].map { |one| one["file"] }).to eq([4])
       settled = (places(id) + [{"file" => 4, "channel" => 1, "track" => "rec/track/11"}]).map { |place| place.merge("at_frames" => starts[place["file"]]) }
       expect(ended(accept(id, settled, name: "Moon").last["task"])["state"]).to eq("done")
       take = takes.find { |one| one["name"] == "Moon" }
