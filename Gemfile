@@ -22,6 +22,9 @@ gem "csv", "~> 3.2"
 gem "prawn", "~> 2.5"
 gem "prawn-table", "~> 0.2.2"
 
+# recordings that are sent as one archive; selenium-webdriver wants no newer one
+gem "rubyzip", "~> 2.4"
+
 # server
 gem "puma", "~> 8.0"
 # jobs of the worker, in the same database
@@ -49,8 +52,7 @@ group :test do
   gem "capybara", "~> 3.40"
   gem "rack-test", "~> 2.2"
   gem "rspec", "~> 3.13"
-  # The last pair that runs on Ruby 3.1; without the pins Bundler falls back to 4.1.
-  gem "rubyzip", "~> 2.4"
+  # The last that runs on Ruby 3.1; without the pin Bundler falls back to 4.1.
   gem "selenium-webdriver", "~> 4.32.0"
   gem "simplecov", "~> 0.22", require: false
   gem "standard", "~> 1.50", require: false

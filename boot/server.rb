@@ -117,7 +117,7 @@ module Loomshuttle
 
       def actions(parts)
         capture = Actions::Capture.new(**parts.slice(:workspaces, :takes, :engine, :keeper, :on_air, :running, :clock))
-        landing = Actions::Landing.new(**parts.slice(:imports, :tasks, :folders, :data_folder))
+        landing = Actions::Landing.new(show_file: codec, **parts.slice(:imports, :tasks, :folders, :data_folder))
         edit = Actions::EditShow.new(capture: capture, **parts.slice(:shows, :songs, :history, :running))
         {capture: capture, edit: edit,
          play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :songs, :deck, :keeper, :on_air, :running)),

@@ -23,7 +23,7 @@ module Loomshuttle
       database = Server::Store::Database.connect(environment.fetch("DATABASE_URL"), keep: File.join(data, "backups"))
       changes = Server::Changes.new(database)
       Server::Jobs::Job::Parts.new(database: database, **Server::Assembly.stores(database, changes).slice(:tasks, :shows, :takes, :imports, :songs, :history),
-        takes_folder: File.join(data, "takes"), data_folder: data)
+        takes_folder: File.join(data, "takes"), data_folder: data, show_file: Server::Assembly.codec)
     end
 
     # Ends when it is told to: jobs that run are broken off and begin again elsewhere.

@@ -9,8 +9,10 @@ module Loomshuttle
       # The player renders what is missing so often; a second lies ready.
       TURN_S = 0.02
       COLLECT_S = 1.0
+      # A ping waits for no disk: it begins when less lies ready.
+      PING_READY_S = 0.2
       KNOWN = %w[status play pause locate loop gain mute solo stop measure ping subscribe].freeze
-      private_constant :PER_S, :COLLECT_S, :TURN_S, :KNOWN
+      private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN
 
       # @param path [String] of the socket
       # @param player [Player]
@@ -47,18 +49,32 @@ module Loomshuttle
       def playing = @player.program || raise(BadInput.new(field: "playing", value: nil, allowed: "something that plays"))
 
       def play(request)
+        position = request.fetch("from_frame", 0)
+        ready = ready(request, position)
+        begun(request, ready, @player.go(ready, at_frame: request["at_frame"]))
+      rescue BadInput
+        ready&.close
+        raise
+      end
+
+      def begun(request, ready, at_frame)
+        @memory.keep(request, at_frame, ready.position)
+        let_go
+        {at_frame: at_frame, length_frames: ready.program.length_frames}
+      end
+
+      # @return [Player::Ready]
+      # @raise [BadInput]
+      def ready(request, position)
         program = @programs.build(request)
-        at_frame = @player.start(program, position: request.fetch("from_frame", 0), at_frame: request["at_frame"])
-        @memory.keep(request, at_frame, request.fetch("from_frame", 0))
-        @paused = nil
-        {at_frame: at_frame, length_frames: program.length_frames}
+        @player.ready(program, position: position)
       rescue BadInput
         program&.voices&.each { |voice| voice.source.close }
         raise
       end
 
-      # What is paused has let go of its files and its lanes; it knows what it was and where.
-      Paused = Struct.new(:request, :position, :length_frames)
+      # What is paused uses no lane, and lies ready where it stopped.
+      Paused = Struct.new(:request, :position, :length_frames, :ready)
       private_constant :Paused
 
       def pause(on)
@@ -67,26 +83,51 @@ module Loomshuttle
 
         program = playing
         kept = @memory.kept or raise BadInput.new(field: "playing", value: program.label, allowed: "a take or a song")
-        @paused = Paused.new(kept["request"], [program.fold(@player.position_frames || 0) || 0, program.length_frames - 1].min, program.length_frames)
-        @memory.forget
+        position = [program.fold(@player.position_frames || 0) || 0, program.length_frames - 1].min
         @player.stop
+        hold(kept["request"], position, program.length_frames)
         true
+      end
+
+      # What cannot be made ready says so when it is to go on.
+      def hold(request, position, length_frames)
+        let_go
+        @memory.keep_paused(request, position, length_frames)
+        made = begin
+          ready(request, position)
+        rescue BadInput
+          nil
+        end
+        @paused = Paused.new(request, position, length_frames, made)
+      end
+
+      def let_go
+        @paused&.ready&.then { |ready| ready.close unless @player.program.equal?(ready.program) }
+        @paused = nil
       end
 
       def go_on_from_pause
         paused = @paused or return true
-        play(paused.request.merge("from_frame" => paused.position))
+        return play(paused.request.merge("from_frame" => paused.position)) unless paused.ready
+
+        begun(paused.request, paused.ready, @player.go(paused.ready))
       end
 
       # It holds when it goes on.
       def change_paused(request)
+        now = @paused.request
         case request["do"]
-        when "locate" then @paused.position = [request["frame"], @paused.length_frames - 1].min
-        when "loop" then @paused.request = @paused.request.merge("loop" => request["loop"])
-        when "gain" then @paused.request = @paused.request.merge("gains_db" => {**@paused.request.fetch("gains_db", {}), **request["gains_db"]})
-        when "mute" then @paused.request = @paused.request.merge("muted" => request["keys"])
-        when "solo" then @paused.request = @paused.request.merge("solo" => request.slice("key", "lanes"))
+        when "locate" then return held_at([request["frame"], @paused.length_frames - 1].min)
+        when "loop" then changed = {"loop" => request["loop"]}
+        when "gain" then changed = {"gains_db" => {**now.fetch("gains_db", {}), **request["gains_db"]}}
+        when "mute" then changed = {"muted" => request["keys"]}
+        when "solo" then changed = {"solo" => request.slice("key", "lanes")}
         end
+        held_at(@paused.position, changed)
+      end
+
+      def held_at(position, changed = {})
+        hold(@paused.request.merge(changed), position, @paused.length_frames)
         {at_frame: nil}
       end
 
@@ -98,19 +139,22 @@ module Loomshuttle
 
         now = @shared.clock or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
         @memory.forget
-        {at_frame: @player.start(@programs.ping(request, now.rate_hz)), rate_hz: now.rate_hz}
+        {at_frame: @player.start(@programs.ping(request, now.rate_hz), ready_s: PING_READY_S), rate_hz: now.rate_hz}
       end
 
       def stop
-        @paused = nil
+        let_go
         @memory.forget
         @player.stop
         true
       end
 
-      # A deck that died is silent for as long as it was away, and then where it would be by now.
+      # A deck that died is silent for as long as it was away, and then where it would be by now; what was paused is
+      # paused.
       def go_on
         kept = @memory.kept or return
+        return hold(*kept.values_at("request", "position", "length_frames")) if kept["paused"]
+
         clock = @shared.clock or return
         program = @programs.build(kept["request"])
         ahead = clock.frame + clock.block_frames * 8

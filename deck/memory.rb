@@ -15,6 +15,12 @@ module Loomshuttle
         write
       end
 
+      # @param length_frames [Integer] of all of it
+      def keep_paused(request, position, length_frames)
+        @kept = {"request" => request, "paused" => true, "position" => position, "length_frames" => length_frames}
+        write
+      end
+
       # @param more [Hash] what of the request is another by now
       def change(at_frame, position, more = {})
         return unless @kept

@@ -13,20 +13,35 @@ module Loomshuttle
     class Player
       # Lies ready at any time; and, before the first block sounds.
       AHEAD_S = 1.0
-      # A swap takes hold so many blocks from now.
+      # What changes takes hold so many blocks from now; another place, whose first blocks are rendered before that is
+      # settled; and what lies ready.
       SOON_BLOCKS = 4
+      LOCATE_BLOCKS = 3
+      GO_BLOCKS = 2
       # Rendered in one go: what a voice costs is mostly the asking. The first ones behind a swap
       # are few, for they are wanted at once.
       BATCH_BLOCKS = 16
       # The line from before to after.
       BLEND_S = 0.005
-      private_constant :AHEAD_S, :SOON_BLOCKS, :BATCH_BLOCKS, :BLEND_S
+      private_constant :AHEAD_S, :SOON_BLOCKS, :LOCATE_BLOCKS, :GO_BLOCKS, :BATCH_BLOCKS, :BLEND_S
 
-      # What plays from which frame on: position = frame - at_frame + position at at_frame.
-      Cue = Struct.new(:program, :at_frame, :position) do
+      # What plays from which frame on: position = frame - at_frame + position at at_frame. Its lead is what is rendered
+      # of it already: [lanes, frames] from its position on.
+      Cue = Struct.new(:program, :at_frame, :position, :lead) do
         def position_at(frame) = position + frame - at_frame
+
+        # @return [Numo::SFloat, nil] nil where more is asked for than is rendered
+        def led(from, count)
+          at = from - position
+          lead[true, at...(at + count)] if lead && at >= 0 && at + count <= lead.shape[1]
+        end
       end
       private_constant :Cue
+
+      # What is about to play, with its first second rendered: it sounds two blocks after somebody says so.
+      Ready = Struct.new(:program, :position, :blocks, :made_for, :overs) do
+        def close = program.voices.each { |voice| voice.source.close }
+      end
 
       # late  blocks that were rendered behind their frame; overs  per lane, samples over full
       #   scale that were clipped
@@ -45,28 +60,43 @@ module Loomshuttle
       # Fills a second before the first block, then begins.
       #
       # @param at_frame [Integer, nil] device frame at which position sounds; nil as soon as it is ready
+      # @param ready_s [Float] what is filled before
       # @return [Integer] device frame of the first sample
       # @raise [BadInput] without a device
-      def start(program, position: 0, at_frame: nil)
+      def start(program, position: 0, at_frame: nil, ready_s: AHEAD_S) = go(ready(program, position: position, ready_s: ready_s), at_frame: at_frame)
+
+      # @return [Ready] for `go`
+      # @raise [BadInput] without a device
+      def ready(program, position: 0, ready_s: AHEAD_S)
         now = reading
         refuse_rate(program, now)
-        @late = 0
-        @overs = {}
-        ready = first_second(program, position, now)
-        @lock.synchronize do
-          next swap_now(program, position, at_frame) if at_frame || @now&.program
+        overs = {}
+        Ready.new(program, position, beginning(program, position, now, ready_s, overs), shape_of(now), overs)
+      end
 
-          begin_with(ready, program, position)
+      # @param ready [Ready]
+      # @return [Integer] device frame of its first sample
+      # @raise [BadInput] without a device
+      def go(ready, at_frame: nil)
+        # Another device may be there by now.
+        ready = ready(ready.program, position: ready.position) if ready.made_for != shape_of(reading)
+        @late = 0
+        @overs = ready.overs.dup
+        @lock.synchronize do
+          next swap_now(ready.program, ready.position, at_frame || soon(SOON_BLOCKS)) if at_frame || @now&.program
+
+          begin_with(ready)
         end
       end
 
       # @param position [Integer, nil] nil goes on where it is
       # @return [Integer] device frame from which it holds
       def swap(program, position: nil)
-        @lock.synchronize { swap_now(program, position, nil) }
+        lead = position && led(program, position)
+        @lock.synchronize { swap_now(program, position, soon(lead ? LOCATE_BLOCKS : SOON_BLOCKS), lead) }
       end
 
-      def stop = @lock.synchronize { swap_now(nil, nil, nil) if @now }
+      def stop = @lock.synchronize { swap_now(nil, nil, soon(SOON_BLOCKS)) if @now }
 
       # Renders until enough lies ready. Called again and again.
       #
@@ -126,39 +156,48 @@ module Loomshuttle
         raise BadInput.new(field: "rate_hz", value: program.rate_hz, allowed: "the device's #{now.rate_hz} Hz; convert the file first")
       end
 
+      def shape_of(now) = [now.rate_hz, now.block_frames, now.lanes_out]
+      def soon(blocks) = reading.then { |now| now.frame + blocks * now.block_frames }
+
       # Rendered before it is known for which frames: that is settled when all of it is there.
-      def first_second(program, position, now)
+      def beginning(program, position, now, ready_s, overs)
         renderer = Render::Renderer.new(lanes: now.lanes_out)
-        count = (AHEAD_S * now.rate_hz / now.block_frames).floor
+        count = [(ready_s * now.rate_hz / now.block_frames).floor, SOON_BLOCKS].max
         (0...count).step(BATCH_BLOCKS).flat_map do |block|
-          wire(renderer.block(program, position + block * now.block_frames, [BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames)
+          wire(renderer.block(program, position + block * now.block_frames, [BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames, overs)
         end
       end
 
-      def begin_with(ready, program, position)
+      # @return [Numo::SFloat, nil] [lanes, frames] of the blocks with which a jump begins
+      def led(program, position)
+        now = reading
+        renderer = @renderer if @now&.program
+        renderer&.block(program, position, 2 * SOON_BLOCKS * now.block_frames)
+      end
+
+      def begin_with(ready)
         now = reading
         ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
-        at_frame = @next_frame = now.frame + SOON_BLOCKS * now.block_frames
+        at_frame = @next_frame = now.frame + GO_BLOCKS * now.block_frames
         @before = nil
-        @now = Cue.new(program, at_frame, position)
-        renew(now, program)
-        ready.first(ring.slots - SOON_BLOCKS - 2).each do |bytes, peaks|
+        @now = Cue.new(ready.program, at_frame, ready.position)
+        renew(now, ready.program)
+        ready.blocks.first(ring.slots - SOON_BLOCKS - 2).each do |bytes, peaks|
           keep(ring, @next_frame, bytes, peaks)
           @next_frame += now.block_frames
         end
         at_frame
       end
 
-      def swap_now(program, position, at_frame)
+      def swap_now(program, position, frame, lead = nil)
         now = reading
-        frame = at_frame || now.frame + SOON_BLOCKS * now.block_frames
         playing = @now if @now&.program
         retire(playing, program)
         @before = playing
         position ||= playing ? playing.position_at(frame) : 0
         # Behind a loop's end a position would go on counting: it is folded when something changes.
-        position = playing.program.fold(position) || position if playing
-        @now = Cue.new(program, frame, position)
+        folded = (playing && playing.program.fold(position)) || position
+        @now = Cue.new(program, frame, folded, (lead if folded == position))
         renew(now, program) unless playing && program
         @next_frame = block_start(frame, now)
         # What was rendered for behind it never sounds.
@@ -218,7 +257,7 @@ module Loomshuttle
 
       def write(ring, blocks, now)
         samples = render(@next_frame, blocks * ring.block_frames, now)
-        (samples ? wire(samples, ring.block_frames) : [nil] * blocks).each do |bytes, peaks|
+        (samples ? wire(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
           bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
           @next_frame += ring.block_frames
         end
@@ -255,7 +294,7 @@ module Loomshuttle
         return nil unless cue&.program
 
         position = cue.position_at(frame)
-        return @renderer.block(cue.program, position, count) if position >= 0
+        return cue.led(position, count) || @renderer.block(cue.program, position, count) if position >= 0
 
         # Before its beginning there is silence.
         lead = [-position, count].min
@@ -268,7 +307,7 @@ module Loomshuttle
       #
       # @param samples [Numo::SFloat] [lanes, blocks of frames]
       # @return [Array<Array(String, Array<Float>)>] a block each: interleaved 32 bit, and each lane's peak
-      def wire(samples, block_frames)
+      def wire(samples, block_frames, overs)
         lanes, frames = samples.shape
         low, high = samples.reshape(lanes, frames / block_frames, block_frames).minmax(2)
         peaks = Numo::SFloat.maximum(high, -low).transpose.to_a
@@ -276,7 +315,7 @@ module Loomshuttle
         samples = (samples * full).inplace.rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)
         bytes = Numo::Int32.cast(samples.transpose).to_binary
         peaks.map.with_index do |lane_peaks, block|
-          lane_peaks.each_with_index { |peak, lane| @overs[lane + 1] = @overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
+          lane_peaks.each_with_index { |peak, lane| overs[lane + 1] = overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
           [bytes.byteslice(block * block_frames * lanes * 4, block_frames * lanes * 4), lane_peaks]
         end
       end

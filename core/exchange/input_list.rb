@@ -111,6 +111,28 @@ module Loomshuttle
           replace: replace)
       end
 
+      # What a list from elsewhere calls its channels; a line without a number has that of its place.
+      #
+      # @param bytes [String] a file as it came
+      # @return [Hash{Integer => String}]
+      # @raise [BadInput] when it is no table, or has no names
+      def names(bytes)
+        table, columns = table_of(bytes)
+        cell = ->(cells, column) { columns.index(column)&.then { |at| cells[at] }.to_s.strip }
+        named = table.drop(1).map.with_index(1) { |(_, cells), line| [cell[cells, "number"][/\d+/]&.to_i || line, cell[cells, "name"]] }
+        named.reject { |_, name| name.empty? }.to_h
+      end
+
+      # @return [Array(Array, Array)] records with their lines, and what each column is
+      def table_of(bytes)
+        text, = decoded(bytes)
+        table = parsed(text, SEPARATORS.max_by { |one| text.lines.first.to_s.count(one) })
+        columns = (table.dig(0, 1) || []).map { |heading| column_of(heading) }
+        raise BadInput.new(field: "csv", value: table.dig(0, 1).to_a.join(", "), allowed: "a first line with headings, one of them: name") unless columns.include?("name")
+
+        [table, columns]
+      end
+
       # @return [Array(String, String)] UTF-8, and what it was before
       def decoded(bytes)
         mark, encoding = MARKS.find { |one, _| bytes.b.start_with?(one) }
@@ -162,7 +184,7 @@ module Loomshuttle
         else text
         end
       end
-      private_class_method :cell, :socket_name, :decoded, :latin, :parsed, :column_of
+      private_class_method :cell, :table_of, :socket_name, :decoded, :latin, :parsed, :column_of
     end
   end
 end

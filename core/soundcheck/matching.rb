@@ -18,8 +18,8 @@ module Loomshuttle
       COMMON_FILES = 4
       private_constant :LOWEST, :SURE, :AHEAD, :COMMON, :COMMON_FILES
 
-      # A channel of a file with what it is called; position among the file's channels, of how many.
-      Part = Value.of(:file, :channel, :title, :take)
+      # A channel of a file with what it is called; listed where only their own list calls it so.
+      Part = Value.of(:file, :channel, :title, :take, listed: nil)
 
       module_function
 
@@ -28,11 +28,12 @@ module Loomshuttle
       #   channels, if it tells}
       # @param take [Integer, nil] of several in one folder; nil takes the newest
       # @param known [Hash{String => String}] key of a file's channel => track, as somebody settled it in a folder of before
+      # @param list [Hash{Integer => String}] what those who sent the files call their channels
       # @return [Hash] matched: [{file:, channel:, track:, score:, why:, sure:}], loose: [{file:, channel:, why:}]
       #   that no name claims, unfilled: [track id], takes: numbers of the takes that lie in one folder, none where it is one
       #   only, take: which of them is matched
-      def match(tracks, files, take: nil, known: {})
-        parts = parts(files)
+      def match(tracks, files, take: nil, known: {}, list: {})
+        parts = parts(files).map { |part| listed(part, list) }
         takes = parts.filter_map(&:take).uniq.sort
         chosen = takes.include?(take) ? take : takes.last
         now, old = parts.partition { |part| part.take == chosen || part.take.nil? }
@@ -53,6 +54,15 @@ module Loomshuttle
           text = takes[file[:name]] ? Title.split(titles[file[:name]])[0..-2].join(" ") : titles[file[:name]]
           (1..file[:channels]).map { |channel| Part.new(file: file[:name], channel: channel, title: channel_title(text, file, channel, drop), take: takes[file[:name]]) }
         end
+      end
+
+      # A number alone is what their list calls it; what their list does not know has no number of ours.
+      def listed(part, list)
+        return part if list.empty? || part.title.named?
+
+        number = part.title.number || part.title.index
+        name = list[number].to_s.strip
+        name.empty? ? part.with(title: part.title.with(number: nil, index: nil)) : part.with(title: Title.of(name), listed: "#{number} is \"#{name}\" in their list")
       end
 
       def channel_title(text, file, channel, drop)
@@ -96,7 +106,7 @@ module Loomshuttle
           candidates = title.named? ? title.words.flat_map { |word| near[word] }.uniq : tracks.each_index
           found = candidates.filter_map do |track|
             score, why = likeness.of(title, titles[track], tracks[track].number)
-            [score, why, track] if score >= LOWEST
+            [score, [parts[at].listed, why].compact.join(": "), track] if score >= LOWEST
           end
           [at, found.sort_by { |score, _, track| [-score, track] }]
         end
@@ -112,9 +122,9 @@ module Loomshuttle
 
       # What names a file's channel whichever folder it comes in: without what all names there share, without take numbers.
       #
-      # @param files [Array<Hash>] as for match
+      # @param files [Array<Hash>] as for match, and list
       # @return [Hash{Array(Object, Integer) => String}] by file and channel
-      def keys(files) = parts(files).to_h { |part| [[part.file, part.channel], key(part)] }
+      def keys(files, list = {}) = parts(files).map { |part| listed(part, list) }.to_h { |part| [[part.file, part.channel], key(part)] }
 
       def key(part) = part.title.then { |title| [*title.words, title.side, title.index, (title.number unless title.named?)].compact.join(" ") }
 
@@ -153,7 +163,7 @@ module Loomshuttle
         known = found.to_set { |one| one.values_at(:file, :channel) }
         parts.map { |part| [part.file, part.channel] }.reject { |key| known.include?(key) }.map { |file, channel| {file: file, channel: channel, why: "no track is called so"} }
       end
-      private_class_method :parts, :channel_title, :takes, :common, :scores, :near, :key, :before, :settled, :sure?, :loose
+      private_class_method :parts, :listed, :channel_title, :takes, :common, :scores, :near, :key, :before, :settled, :sure?, :loose
     end
   end
 end

@@ -11,14 +11,20 @@ module Loomshuttle
         FILES_MAX = 4_000
         # As much as comes in one request.
         PART_BYTES_MAX = 16 * 1024**2
-        private_constant :FILES_MAX
+        ARCHIVE = /\.zip\z/i
+        # What a take, and what a song of the library, is made of; a list goes with a take.
+        OF_TAKE = Regexp.union(/\.(wav|wave|bwf|rf64)\z/i, Exchange::SentList::ENDINGS)
+        OF_SONG = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3|m4a|aac|opus|ogg)\z/i
+        LIST_BYTES_MAX = 4 * 1024**2
+        private_constant :FILES_MAX, :ARCHIVE, :OF_TAKE, :OF_SONG, :LIST_BYTES_MAX
 
         # @param imports [Store::Imports]
         # @param tasks [Store::Tasks]
         # @param folders [SourceFolders] of this machine
         # @param data_folder [String]
-        def initialize(imports:, tasks:, folders:, data_folder:)
-          @imports, @tasks, @folders, @data_folder = imports, tasks, folders, data_folder
+        # @param show_file [Exchange::ShowFile] for lists that are sent as one
+        def initialize(imports:, tasks:, folders:, data_folder:, show_file:)
+          @imports, @tasks, @folders, @data_folder, @show_file = imports, tasks, folders, data_folder, show_file
         end
 
         # @param show_id [Integer, nil] nil for the library
@@ -37,13 +43,12 @@ module Loomshuttle
         end
 
         # @param path [String] a folder of this machine
-        # @param endings [Regexp] of the files that are meant
         # @return [Integer] id; a task looks at its files
         # @raise [BadInput]
-        def open_folder(show_id, path, endings)
+        def open_folder(show_id, path)
           source = @folders.real(path)
-          names = Dir.children(source).grep(endings).select { |name| File.file?(File.join(source, name)) }.sort
-          refuse_count(names.size)
+          names = Dir.children(source).grep(Regexp.union(wanted(show_id), ARCHIVE)).select { |name| File.file?(File.join(source, name)) }.sort
+          refuse_count(names.count { |name| !name.match?(Exchange::SentList::ENDINGS) })
           files = names.map { |name| {title: name.scrub("?"), path: name, bytes: File.size(File.join(source, name))} }
           id = @imports.open(show_id, files, source: source)
           @imports.task(id, @tasks.begin("import_look", "Looking at #{names.size} files in #{File.basename(source)}", show_id: show_id, import: id))
@@ -62,7 +67,7 @@ module Loomshuttle
 
           landed = from + write(Landing.path(@data_folder, import, file), from, io, file[:bytes] - from)
           @imports.landed(id, number, landed)
-          {number: number, landed: landed, **((landed == file[:bytes]) ? look(import, file) : {})}
+          {number: number, landed: landed, **((landed == file[:bytes]) ? whole(import, file) : {})}
         end
 
         # Nobody wants it: what landed is taken away, what runs is stopped.
@@ -80,10 +85,12 @@ module Loomshuttle
           Dir.glob("*", base: File.join(@data_folder, "import")).each { |name| FileUtils.rm_rf(File.join(@data_folder, "import", name)) unless known.include?(name) }
         end
 
-        # Writes down what a whole file holds, or why it cannot be taken.
+        # Writes down what a whole file holds, or why it cannot be taken. The list that came along names the files.
         #
-        # @return [Hash] holds, or fault
+        # @return [Hash] holds, or fault; nothing for a list
         def look(import, file)
+          return list(import, file) if list?(import, file)
+
           holds = Landing.inspect(import, Landing.path(@data_folder, import, file), file[:title])
           @imports.looked_at(import[:id], file[:number], holds, nil)
           {holds: holds}
@@ -92,13 +99,33 @@ module Loomshuttle
           {fault: e.message}
         end
 
+        # @return [Boolean] whether it holds files itself
+        def self.archive?(file) = file[:title].match?(ARCHIVE)
+
+        # Puts what is in an archive in its place, as far as it is `wanted`.
+        #
+        # @yield now and then, for whoever may break it off
+        def unpack(import, file)
+          folder = "#{file[:number]}-#{SecureRandom.hex(4)}"
+          into = File.join(@data_folder, "import", import[:uid], folder)
+          found = Files::Archive.unpack(Landing.path(@data_folder, import, file), into: into, wanted: wanted(import[:show_id]), title: file[:title], room_bytes: Runtime::Disk.free_bytes(@data_folder)) { yield }
+          files = found.map { |one| {title: one[:title], path: "#{folder}/#{File.basename(one[:path])}", bytes: one[:bytes]} }
+          FileUtils.rm_rf(into) unless @imports.replace(import[:id], file[:number], files)
+        rescue BadInput => e
+          FileUtils.rm_rf(into)
+          @imports.looked_at(import[:id], file[:number], nil, e.message)
+        end
+
         # @return [String] where a file of an import lies
         # @raise [BadInput] for one that leads outside
         def self.path(data_folder, import, file)
-          return Runtime::Inside.path(import[:source], file[:path]) if import[:source]
+          # What came out of an archive lies in a folder of its own, here.
+          return Runtime::Inside.path(import[:source], file[:path]) if import[:source] && !file[:path].include?("/")
 
           File.join(data_folder, "import", import[:uid], file[:path])
         end
+
+        def path(import, file) = Landing.path(@data_folder, import, file)
 
         # A take's files are WAV, read by ourselves, damaged ones too; a song's are what ffmpeg reads.
         #
@@ -107,6 +134,29 @@ module Loomshuttle
         def self.inspect(import, path, title) = import[:show_id] ? Import.inspect(path, title) : Files::Probe.of(path, title)
 
         private
+
+        def wanted(show_id) = show_id ? OF_TAKE : OF_SONG
+        def list?(import, file) = import[:show_id] && file[:title].match?(Exchange::SentList::ENDINGS)
+
+        # One that is no list says so, beside the files.
+        def list(import, file)
+          path = Landing.path(@data_folder, import, file)
+          raise BadInput.new(field: file[:title], value: "#{file[:bytes]} bytes", allowed: "a list of at most #{LIST_BYTES_MAX} bytes") if file[:bytes] > LIST_BYTES_MAX
+
+          names = Exchange::SentList.read(file[:title], File.binread(path), @show_file)
+          @imports.list(import[:id], {file: file[:number], title: file[:title], names: names})
+          {}
+        end
+
+        # What is whole is looked at; archives when all is there, by the worker.
+        def whole(import, file)
+          found = Landing.archive?(file) ? {} : look(import, file)
+          files = @imports.files(import[:id])
+          if files.all? { |one| one[:landed] == one[:bytes] } && files.any? { |one| Landing.archive?(one) }
+            @imports.task(import[:id], @tasks.begin("import_look", "Unpacking #{file[:title]}", show_id: import[:show_id], import: import[:id]))
+          end
+          found
+        end
 
         def refuse_count(count)
           raise BadInput.new(field: "files", value: count, allowed: "1 to #{FILES_MAX} sound files") unless count.between?(1, FILES_MAX)

@@ -6,9 +6,6 @@ module Loomshuttle
       # Makes a song of the library from files: what each is, is guessed from its name and settled by hand; the
       # worker brings all to the library's rate and works out how loud they are.
       class MakeSong
-        ENDINGS = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3|m4a|aac|opus|ogg)\z/i
-        private_constant :ENDINGS
-
         # @param songs [Store::Songs]
         # @param imports [Store::Imports]
         # @param tasks [Store::Tasks]
@@ -19,7 +16,7 @@ module Loomshuttle
         end
 
         def open(files) = @landing.open(nil, files, @room_bytes.call)
-        def open_folder(path) = @landing.open_folder(nil, path, ENDINGS)
+        def open_folder(path) = @landing.open_folder(nil, path)
 
         # @return [Hash] state, task, title: a guess; files, each with the role that its name says
         def plan(id)

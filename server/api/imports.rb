@@ -11,6 +11,7 @@ module Loomshuttle
           app.post "#{SHOW}/imports/:id/accept" do
             json task: @import.accept(workspace.id, params["id"].to_i, given["name"].to_s, given["places"], convert: given["convert"] || false)
           end
+          app.post("#{SHOW}/imports/:id/offset") { json @import.offset(workspace.id, params["id"].to_i, given["part"], given["like"]) }
           app.delete("#{SHOW}/imports/:id") { @landing.leave(workspace.id, params["id"].to_i).then { json ok: true } }
         end
 

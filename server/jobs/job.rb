@@ -36,7 +36,7 @@ module Loomshuttle
         end
 
         # database, tasks, and whatever the jobs need.
-        Parts = Value.of(:database, :tasks, :shows, :takes, :imports, :songs, :history, :takes_folder, :data_folder)
+        Parts = Value.of(:database, :tasks, :shows, :takes, :imports, :songs, :history, :takes_folder, :data_folder, :show_file)
 
         def run(task_id)
           @task_id = task_id

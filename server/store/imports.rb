@@ -25,7 +25,7 @@ module Loomshuttle
           end
         end
 
-        # @return [Hash] id, uid, show_id, source, state, task_id
+        # @return [Hash] id, uid, show_id, source, state, task_id, list
         # @raise [BadInput]
         def find(show_id, id)
           @database[:imports].where(show_id: show_id, id: id).first or raise BadInput.new(field: "import", value: id, allowed: "an import that is open")
@@ -54,6 +54,27 @@ module Loomshuttle
         def looked_at(id, number, holds, fault)
           @database[:import_files].where(import_id: id, number: number).update(holds: holds && Sequel.pg_jsonb(holds), fault: fault)
         end
+
+        # Files in the place of the one that held them.
+        #
+        # @param files [Array<Hash>] title, path, bytes
+        # @return [Boolean] false where it was gone already
+        def replace(id, number, files)
+          @database.transaction do
+            @database[:imports].where(id: id).for_update.first
+            next false if @database[:import_files].where(import_id: id, number: number).delete.zero?
+
+            last = @database[:import_files].where(import_id: id).max(:number) || number
+            rows = files.map.with_index([last, number].max + 1) { |file, at| {import_id: id, number: at, landed: file[:bytes], **file} }
+            @database[:import_files].multi_insert(rows)
+            true
+          end
+        end
+
+        # The list that came along is no sound: it names the others.
+        #
+        # @param list [Hash] file (its number), title, names
+        def list(id, list) = @database[:imports].where(id: id).update(list: Sequel.pg_jsonb(list))
 
         def task(id, task_id, state: nil)
           @database[:imports].where(id: id).update({task_id: task_id, state: state, touched_at: Sequel::CURRENT_TIMESTAMP}.compact)

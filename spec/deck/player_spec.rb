@@ -118,6 +118,37 @@ RSpec.describe Loomshuttle::Deck::Player do
     expect(played.last).to eq(start + played.size - origin)
   end
 
+  it "sounds two blocks after it is told to, when it lies ready" do
+    ready = player.ready(program(ramp(20_000), [2]), position: 700)
+    play(3)
+    at = player.go(ready)
+    expect(at - @clock.frame).to eq(2 * block)
+    expect(heard(play(300), 2)).to eq([0] * (2 * block) + (701..19_772).to_a)
+  end
+
+  it "is made ready anew for a device of another shape" do
+    ready = player.ready(program(ramp(2_000), [2]))
+    @clock = reading(2_000_000).with(block_frames: 32)
+    @other = Loomshuttle::Rings::PlayRing.create(File.join(@folder, "other"), lanes: lanes_out, block_frames: 32, rate_hz: rate, slots: 250)
+    allow(self).to receive_messages(ring: @other, block: 32)
+    player.go(ready)
+    expect(heard(play(70), 2).reject(&:zero?)).to eq((1..2_000).to_a)
+  end
+
+  it "is elsewhere three blocks after it is told to, also around the ends of a loop, with nothing in between" do
+    [[nil, 20_000], [500...20_100, 20_000], [500...20_070, 20_000]].each do |loop_frames, position|
+      player.start(program(ramp(30_000), [1], loop_frames: loop_frames))
+      play(10)
+      at = player.swap(player.program, position: position)
+      expect(at - @clock.frame).to eq(3 * block)
+      played = heard(play(20), 1)[3 * block + 40, 1000]
+      expected = (position + 41..position + 1040).map { |frame| (loop_frames && frame > loop_frames.end) ? frame - loop_frames.size : frame }
+      expect(played).to eq(expected)
+      player.stop
+      play(100)
+    end
+  end
+
   it "clips what goes over full scale and says on which lane" do
     player.start(program(Numo::SFloat.ones(1, 200) * 1.5, [3]))
     play(10)

@@ -5,6 +5,7 @@ require "support/damaged_wav"
 require "support/with_a_worker"
 require "support/wav_files"
 require "open3"
+require "zip"
 require_relative "../../boot/server"
 
 # The real worker over the real database, with ffmpeg, asked for over HTTP; killed in the middle.
@@ -89,6 +90,36 @@ RSpec.describe "The worker" do
       expect([files[plan(id)], plan(id).values_at("takes", "take")]).to eq([%w[Kick_002.wav Snare_002.wav Tuba_002.wav], [[1, 2], 2]])
       expect(files[api("get", "#{imports}/#{id}?take=1").last]).to eq(%w[Kick_001.wav Snare_001.wav Tuba_001.wav])
       api("delete", "#{imports}/#{id}")
+    end
+
+    it "takes an archive with the list that was sent along, and what is in it as if it had come alone" do
+      bytes = Zip::OutputStream.write_buffer { |zip|
+        {"evening/Track 01.wav" => tone(0.1), "evening/Track 02.wav" => tone(0.2), "evening/inputs.csv" => "No,Name\n1,Tuba\n2,Narrator\n", "evening/plan.pdf" => "x", "evening/Track 03.wav" => "none"}.each do |name, body|
+          zip.put_next_entry(name)
+          zip.write(body)
+        end
+      }.string
+      id, answers = bring({"evening.zip" => bytes}, part_bytes: 5_000)
+      expect(answers.map(&:first)).to eq([200])
+      ended(@installation.wait("the task") { plan(id)["task"] })
+      found = plan(id)
+      names = found["tracks"].to_h { |track| track.values_at("id", "name") }
+      titles = found["files"].to_h { |file| file.values_at("number", "title") }
+      expect(found["matched"].to_h { |one| [titles[one["file"]], names[one["track"]]] }).to eq("Track 01.wav" => "Tuba", "Track 02.wav" => "Narrator")
+      expect([found["list"], found["files"].filter_map { |file| file["fault"] && file["title"] }]).to eq(["inputs.csv", ["Track 03.wav"]])
+      expect(ended(accept(id, places(id), name: "Sent").last["task"])["state"]).to eq("done")
+      take = takes.find { |one| one["name"] == "Sent" }
+      expect(take["files"].map { |file| File.binread(File.join(@folder, "takes", take["folder"], file["file"])) }).to match_array([tone(0.1), tone(0.2)])
+    end
+
+    it "says of an archive that is none why, and finds by ear when a file began" do
+      heard = Random.new(2).then { |random| Array.new(60_000) { random.rand(-9000..9000) } }
+      id, = bring({"none.zip" => "none", "Tuba.wav" => WavFiles.pcm16(heard), "Narrator.wav" => WavFiles.pcm16(heard.drop(4321).map { |sample| sample / 3 })})
+      ended(@installation.wait("the task") { plan(id)["task"] })
+      expect(plan(id)["files"].map { |file| file["fault"].to_s[/ZIP/] }).to eq(["ZIP", nil, nil])
+      offset = ->(part, like) { api("post", "#{imports}/#{id}/offset", {part: {file: part, channel: 1}, like: {file: like, channel: 1}}).last }
+      expect([offset[3, 2], offset[2, 3]]).to eq([{"later_frames" => 4321}, {"later_frames" => -4321}])
+      expect(offset[1, 2].dig("error", "field")).to eq("file")
     end
 
     it "works out levels and waveforms of what came" do

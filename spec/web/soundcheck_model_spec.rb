@@ -105,6 +105,11 @@ RSpec.describe "The web's model of a soundcheck" do
       expect([laid({}, "files/part/1", "desk/channel/1"), laid({}, "rec/track/1", "back/lane/1"), laid({}, "files/part/9", "rec/track/1")]).to eq([nil, nil, nil])
     end
 
+    it "begins a file as much later as it was heard, and has the others wait where that is before the take" do
+      later = ->(frames) { WebModel.call("importLoom", "startingLater", {"1" => 0, "2" => 50, "3" => 7}, 3, 2, frames) }
+      expect([later[20], later[-50], later[-80]]).to eq([{"1" => 0, "2" => 50, "3" => 70}, {"1" => 0, "2" => 50, "3" => 0}, {"1" => 30, "2" => 80, "3" => 0}])
+    end
+
     it "takes off what was laid, from either end, and says what is left over" do
       settled = {"1#1" => "rec/track/1"}
       off = ->(from, to) { WebModel.call("importLoom", "takenOff", plan, settled, from, to) }

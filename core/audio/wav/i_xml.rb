@@ -6,7 +6,7 @@ require "rexml/streamlistener"
 module Loomshuttle
   module Audio
     module Wav
-      # The iXML chunk's track list (open specification): a name for each channel.
+      # The iXML chunk (open specification): a name for each channel, and the time of day at which the file begins.
       module IXml
         module_function
 
@@ -17,24 +17,35 @@ module Loomshuttle
 
         # @param xml [String]
         # @return [Array<String>] by CHANNEL_INDEX; empty where the text is no XML
-        def track_names(xml)
-          return [] if xml.bytesize > BYTES_MAX
+        def track_names(xml) = fields(xml).tracks.sort_by { |track| track["CHANNEL_INDEX"].to_i }.map { |track| track["NAME"].to_s }
 
-          listener = TrackList.new
-          REXML::Document.parse_stream(xml.dup.force_encoding("UTF-8").scrub("?").delete("\0"), listener)
-          listener.tracks.sort_by { |track| track["CHANNEL_INDEX"].to_i }.map { |track| track["NAME"].to_s }
-        rescue REXML::ParseException, RuntimeError
-          []
+        # @param xml [String]
+        # @return [Rational, nil] seconds since midnight; nil where it does not tell
+        def seconds_since_midnight(xml)
+          high, low, rate_hz = fields(xml).speed.values_at(*%w[TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO TIMESTAMP_SAMPLE_RATE]).map { |text| Integer(text.to_s.strip, 10, exception: false) }
+          return nil unless low && rate_hz&.positive?
+
+          Rational((high.to_i << 32) + low, rate_hz)
         end
 
-        # Gathers the fields of each TRACK of a TRACK_LIST, however deep that stands, without a tree.
-        class TrackList
+        # @return [Fields] empty where the text is no XML
+        def fields(xml)
+          return Fields.new if xml.bytesize > BYTES_MAX
+
+          Fields.new.tap { |listener| REXML::Document.parse_stream(xml.dup.force_encoding("UTF-8").scrub("?").delete("\0"), listener) }
+        rescue REXML::ParseException, RuntimeError
+          Fields.new
+        end
+
+        # Gathers the fields of each TRACK of a TRACK_LIST, and those of SPEED, however deep they stand, without a tree.
+        class Fields
           include REXML::StreamListener
 
-          attr_reader :tracks
+          attr_reader :tracks, :speed
 
           def initialize
             @tracks = []
+            @speed = {}
             @path = []
           end
 
@@ -49,10 +60,11 @@ module Loomshuttle
 
           def text(words)
             @tracks.last[@path.last] ||= words if @path[-3..-2] == %w[TRACK_LIST TRACK]
+            @speed[@path.last] ||= words if @path[-2] == "SPEED"
           end
           alias_method :cdata, :text
         end
-        private_constant :TrackList
+        private_constant :Fields
 
         # Room for the longest name with every character escaped, so that a track can be renamed
         # in place without moving a sample.
@@ -78,7 +90,7 @@ module Loomshuttle
 
         # What XML 1.0 cannot hold is left out.
         def plain(name) = name.scrub("?").gsub(/[^\t\n\r\u0020-\uD7FF\uE000-\uFFFD\u{10000}-\u{10FFFF}]/, "")
-        private_class_method :add_track, :plain
+        private_class_method :fields, :add_track, :plain
       end
     end
   end

@@ -51,6 +51,17 @@ module Loomshuttle
           chunk ? IXml.track_names(@chunks.body(chunk)) : []
         end
 
+        # When it begins, as Broadcast Wave tells (TimeReference), else as iXML does.
+        #
+        # @return [Integer, nil] samples since midnight
+        def time_reference_samples
+          return bext.time_reference_samples if bext
+
+          chunk = @chunks["iXML"]
+          seconds = chunk && IXml.seconds_since_midnight(@chunks.body(chunk))
+          seconds && (seconds * @format.sample_rate_hz).round
+        end
+
         # @return [Array<Hash>] {frame:, label:}
         def markers = Cues.parse(@chunks)
 

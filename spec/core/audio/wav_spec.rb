@@ -75,6 +75,15 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
     end
   end
 
+  # Numbers from memory of the iXML specification: the time stamp in two halves of 32 bit, at a rate of its own.
+  it "tells when it begins by Broadcast Wave's TimeReference, else by iXML, at the file's own rate" do
+    ixml = ->(high, low, rate) { WavFiles.chunk("iXML", "<BWFXML><SPEED><TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI>#{high}</TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI><TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO> #{low} </TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO><TIMESTAMP_SAMPLE_RATE>#{rate}</TIMESTAMP_SAMPLE_RATE></SPEED></BWFXML>") }
+    bext = WavFiles.chunk("bext", ("\0" * 338) + [777].pack("Q<") + ("\0" * 256))
+    time = ->(*chunks) { WavFiles.reader(WavFiles.riff(*chunks, WavFiles.fmt(1, 1, 48_000, 16), WavFiles.chunk("data", "ab"))).time_reference_samples }
+    expect([time[ixml[0, 96_000, 96_000]], time[ixml[1, 4, 48_000]], time[bext, ixml[0, 96_000, 96_000]], time[]]).to eq([48_000, 2**32 + 4, 777, nil])
+    expect([time[ixml[0, "x", 48_000]], time[ixml[0, 5, 0]], time[WavFiles.chunk("iXML", "<SPEED>")]]).to eq([nil, nil, nil])
+  end
+
   it "never fails in another way, whatever bytes are turned in a good file" do
     random = Random.new(42)
     good = WavFiles.riff(WavFiles.chunk("bext", "x" * 700),

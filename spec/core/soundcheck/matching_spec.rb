@@ -33,6 +33,18 @@ RSpec.describe Loomshuttle::Soundcheck::Matching do
     expect(matched(many, files("Track 01.wav", "Track 40.wav")).values.map(&:first)).to eq(["Source 1 of many", "Source 40 of many"])
   end
 
+  it "takes a number alone for what the list that came along calls it, and says so" do
+    some = tracks("Tuba", "Kick", "Narrator")
+    list = {1 => "Kick drum", 3 => "Bass tuba", 9 => "Erzähler"}
+    found = described_class.match(some, files("Track 01.wav", "Track 03.wav", "Track 02.wav"), list: list)
+    expect(found[:matched].to_h { |one| one.values_at(:file, :track) }).to eq("Track 01.wav" => "rec/track/2", "Track 03.wav" => "rec/track/1")
+    expect(found[:matched].first[:why]).to start_with('1 is "Kick drum" in their list: ')
+    many = described_class.match(some, [{name: "many.wav", channels: 9}], list: list)[:matched]
+    expect(many.to_h { |one| one.values_at(:channel, :track) }).to eq(1 => "rec/track/2", 3 => "rec/track/1", 9 => "rec/track/3")
+    # What has a name keeps it.
+    expect(described_class.match(some, files("01 Narrator.wav"), list: list)[:matched].first[:track]).to eq("rec/track/3")
+  end
+
   it "drops what all names have in common, and tells several takes of one folder apart" do
     some = tracks("Kick", "Snare", "Tuba", "Narrator")
     expect(matched(some, files("Saltmarsh_Kick_mono.wav", "Saltmarsh_Snare_mono.wav", "Saltmarsh_Tuba_mono.wav", "Saltmarsh_Narrator_mono.wav")).values.map(&:last)).to eq([true] * 4)

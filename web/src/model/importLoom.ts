@@ -147,3 +147,11 @@ export function leftOver(plan: ImportPlan, settled: Settled): { silent: string[]
       .map(partName),
   };
 }
+
+/** Starts with one file so many frames later than another; where that is before the take's beginning, all others wait. */
+export function startingLater(starts: Record<number, number>, file: number, like: number, frames: number): Record<number, number> {
+  const at = (starts[like] ?? 0) + frames;
+  const wait = Math.max(-at, 0);
+  const others = Object.keys(starts).map((key) => [key, (starts[Number(key)] ?? 0) + wait]);
+  return { ...Object.fromEntries(others), [file]: at + wait };
+}

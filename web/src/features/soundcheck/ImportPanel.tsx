@@ -14,9 +14,9 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { useBringing } from "../../api/bringing";
-import type { ImportPlan, Place, Show } from "../../api/client";
+import { api, type ImportPlan, type Place, type Show } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
-import { importLoom, laidOn, leftOver, parts, type Settled, takenOff } from "../../model/importLoom";
+import { importLoom, laidOn, leftOver, parts, type Settled, startingLater, takenOff } from "../../model/importLoom";
 import { FileButton } from "../../ui/FileButton";
 import { Landing } from "../../ui/Landing";
 import { Loom } from "../../ui/loom/Loom";
@@ -37,16 +37,19 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
   const [picking, setPicking] = useState(false);
   const wide = useWidth() === "desk";
   const [face, setFace] = useState<"loom" | "table">("table");
-  const { plan, fault, progress, leave, lookAgain, bringFiles, bringFolder, accept } = useBringing<ImportPlan>(path("imports"), (found) => {
-    const own = ({ file, channel }: { file: number; channel: number }) => `${file}#${channel}`;
-    setSteps([
-      {
-        settled: Object.fromEntries(found.matched.map((place) => [own(place), place.track])),
-        sure: new Set(found.matched.filter((place) => place.sure).map(own)),
-      },
-    ]);
-    setStarts(Object.fromEntries(found.starts.map(({ file, at_frames }) => [file, at_frames])));
-  });
+  const { plan, fault, setFault, progress, leave, lookAgain, bringFiles, bringFolder, accept } = useBringing<ImportPlan>(
+    path("imports"),
+    (found) => {
+      const own = ({ file, channel }: { file: number; channel: number }) => `${file}#${channel}`;
+      setSteps([
+        {
+          settled: Object.fromEntries(found.matched.map((place) => [own(place), place.track])),
+          sure: new Set(found.matched.filter((place) => place.sure).map(own)),
+        },
+      ]);
+      setStarts(Object.fromEntries(found.starts.map(({ file, at_frames }) => [file, at_frames])));
+    },
+  );
   const settle = (now: Settled, keys: string[]) => setSteps([...steps, { settled: now, sure: new Set([...sure, ...keys]) }]);
   const choose = (key: string, track: string) => {
     const { [key]: _, ...rest } = settled;
@@ -64,6 +67,21 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
     say("The recording is being taken in; what runs is told at the top of every page.", "success");
     onClose();
   }
+  /** A file's beginning by what it and another both hear; none begins before the take does. */
+  async function listen(file: number, like: number) {
+    if (!plan) return;
+    const channel = 1;
+    try {
+      const { later_frames } = await api.post<{ later_frames: number | null }>(`${path("imports")}/${plan.id}/offset`, {
+        part: { file, channel },
+        like: { file: like, channel },
+      });
+      if (later_frames === null) return setFault("The ear finds nothing that both of them heard.");
+      setStarts(startingLater(starts, file, like, later_frames));
+    } catch (error) {
+      setFault(error instanceof Error ? error.message : String(error));
+    }
+  }
   const close = () => {
     leave();
     onClose();
@@ -73,8 +91,13 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
       <DialogTitle>Bring in a recording</DialogTitle>
       <DialogContent>
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", pt: 1 }}>
-          <FileButton files="WAV files" accept=".wav,.wave,.bwf,.rf64" multiple onFiles={bringFiles}>
-            Choose WAV files
+          <FileButton
+            files="WAV files, or an archive of them, with the input list that came along"
+            accept=".wav,.wave,.bwf,.rf64,.zip,.csv,.tsv,.json"
+            multiple
+            onFiles={bringFiles}
+          >
+            Choose files
           </FileButton>
           <Button variant="outlined" onClick={() => setPicking((is) => !is)}>
             A folder of the recording computer
@@ -89,6 +112,7 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
           fault={fault}
           files={plan?.files ?? []}
         />
+        {plan?.list && <Box sx={{ mt: 1, color: "text.secondary" }}>Numbers are what {plan.list} calls them.</Box>}
         {plan && plan.rate_faults.length > 0 && (
           <FormControlLabel
             control={<Switch checked={convert} onChange={(_, on) => setConvert(on)} />}
@@ -159,6 +183,7 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
             rateHz={show.sample_rate_hz}
             starts={starts}
             onStart={(file, frames) => setStarts({ ...starts, [file]: frames })}
+            onListen={listen}
           />
         )}
         {plan && <LeftOver {...leftOver(plan, settled)} />}

@@ -1,4 +1,5 @@
-import { Box, MenuItem, Select, Table, TableBody, TableCell, TableHead, TableRow } from "@mui/material";
+import { Box, Button, ListSubheader, Menu, MenuItem, Select, Table, TableBody, TableCell, TableHead, TableRow } from "@mui/material";
+import { useState } from "react";
 import type { ImportPlan } from "../../api/client";
 import { parts } from "../../model/importLoom";
 import { StartField } from "./StartField";
@@ -16,10 +17,12 @@ interface Props {
   /** Frames after the take's beginning, by the file's number. */
   starts: Record<number, number>;
   onStart: (file: number, frames: number) => void;
+  /** Has the ear find when a file begins, by another that heard the same. */
+  onListen: (file: number, like: number) => void;
 }
 
 /** Which file goes to which track. */
-export function MatchTable({ plan, convert, chosen, sure, onChoose, rateHz, starts, onStart }: Props) {
+export function MatchTable({ plan, convert, chosen, sure, onChoose, rateHz, starts, onStart, onListen }: Props) {
   return (
     <Table size="small" sx={{ mt: 1 }}>
       <TableHead>
@@ -71,12 +74,15 @@ export function MatchTable({ plan, convert, chosen, sure, onChoose, rateHz, star
             </TableCell>
             <TableCell>
               {part.channel === 1 && (
-                <StartField
-                  name={part.of.title}
-                  frames={starts[part.of.number] ?? 0}
-                  rateHz={rateHz}
-                  onStart={(frames) => onStart(part.of.number, frames)}
-                />
+                <Box sx={{ display: "flex", alignItems: "center" }}>
+                  <StartField
+                    name={part.of.title}
+                    frames={starts[part.of.number] ?? 0}
+                    rateHz={rateHz}
+                    onStart={(frames) => onStart(part.of.number, frames)}
+                  />
+                  <ByEar plan={plan} file={part.of} onListen={(like) => onListen(part.of.number, like)} />
+                </Box>
               )}
             </TableCell>
           </TableRow>
@@ -92,6 +98,39 @@ function Because({ plan, file, channel, track, sure }: { plan: ImportPlan; file:
   if (track !== LEFT_OUT && found?.track !== track) return <>chosen by hand</>;
   if (track === LEFT_OUT) return <>{plan.loose.find((one) => one.file === file && one.channel === channel)?.why ?? "left out by hand"}</>;
   return sure ? found?.why : <Box sx={{ color: "warning.main" }}>{found?.why}: is it so?</Box>;
+}
+
+/** Which other file heard the same as this one: then the ear finds when it began. */
+function ByEar({ plan, file, onListen }: { plan: ImportPlan; file: ImportPlan["files"][number]; onListen: (like: number) => void }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const others = plan.files.filter((one) => one.number !== file.number && one.holds?.sample_rate_hz === file.holds?.sample_rate_hz);
+  if (others.length === 0) return null;
+  return (
+    <>
+      <Button
+        size="small"
+        color="inherit"
+        aria-label={`${file.title}: begin by ear`}
+        onClick={({ currentTarget }) => setAnchor(currentTarget)}
+      >
+        By ear
+      </Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <ListSubheader>What heard the same?</ListSubheader>
+        {others.map((other) => (
+          <MenuItem
+            key={other.number}
+            onClick={() => {
+              setAnchor(null);
+              onListen(other.number);
+            }}
+          >
+            {other.title}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
 }
 
 function Holds({ file, odd, convert }: { file: ImportPlan["files"][number]; odd: boolean; convert: boolean }) {
