@@ -178,15 +178,30 @@ module Loomshuttle
       def begin_with(ready)
         now = reading
         ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
-        at_frame = @next_frame = now.frame + GO_BLOCKS * now.block_frames
+        first, *others = ready.blocks.first(ring.slots - SOON_BLOCKS - 2)
+        at_frame = laid_in_time(ring, now, first)
         @before = nil
         @now = Cue.new(ready.program, at_frame, ready.position)
         renew(now, ready.program)
-        ready.blocks.first(ring.slots - SOON_BLOCKS - 2).each do |bytes, peaks|
+        @next_frame = at_frame + now.block_frames
+        others.each do |bytes, peaks|
           keep(ring, @next_frame, bytes, peaks)
           @next_frame += now.block_frames
         end
         at_frame
+      end
+
+      # The engine may be past it by the time that it lies there, on a machine that is busy: then it begins later, whole.
+      #
+      # @return [Integer] device frame for which the first block lies there
+      def laid_in_time(ring, now, first)
+        loop do
+          at_frame = now.frame + GO_BLOCKS * now.block_frames
+          @peaks.clear
+          keep(ring, at_frame, *first)
+          now = reading
+          return at_frame if now.frame <= at_frame
+        end
       end
 
       def swap_now(program, position, frame, lead = nil)
@@ -196,14 +211,21 @@ module Loomshuttle
         @before = playing
         position ||= playing ? playing.position_at(frame) : 0
         # Behind a loop's end a position would go on counting: it is folded when something changes.
-        folded = (playing && playing.program.fold(position)) || position
+        folded = playing&.program&.fold(position) || position
         @now = Cue.new(program, frame, folded, (lead if folded == position))
         renew(now, program) unless playing && program
         @next_frame = block_start(frame, now)
         # What was rendered for behind it never sounds.
         @peaks.pop while @peaks.any? && @peaks.last.first >= @next_frame
         fill(now)
+        told_late(frame)
         frame
+      end
+
+      # What is not there when it is to sound begins in its middle: that is told like any other late block.
+      def told_late(frame)
+        now = reading
+        @late += (now.frame - frame) / now.block_frames if now.frame > frame
       end
 
       # Sources that the next program has not are closed when they have sounded.

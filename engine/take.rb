@@ -55,7 +55,7 @@ module Loomshuttle
 
       def initialize(plan, folders, origin:, ring:, clock:, pressed_frame:, log: nil, tell: nil)
         @plan, @origin, @ring, @clock, @pressed_frame = plan, origin, ring, clock, pressed_frame
-        @timeline = Timeline.new
+        @timeline = Timeline.new(end_frame: plan.length_frames && origin.start_frame + plan.length_frames)
         @armed = Set.new(log ? log.armed : plan.tracks.select(&:armed).map(&:key))
         @state = log ? "waiting" : "recording"
         @why = log&.breaks&.last&.fetch(:why)
@@ -111,7 +111,7 @@ module Loomshuttle
       # The exact end, for a take over another one.
       def stop_at(frame, reason) = @timeline.stop_at(frame, reason)
 
-      def stopping? = !@timeline.stop_frame.nil?
+      def stopping? = @timeline.stop_frame.then { |frame| !frame.nil? && @clock.frame >= frame }
       def ended? = places.all?(&:ended?)
       # @return [Boolean] whether all was written and closed in that time
       def join(seconds) = places.all? { |place| place.join(seconds) }

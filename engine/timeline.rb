@@ -7,12 +7,9 @@ module Loomshuttle
     class Timeline
       Event = Struct.new(:frame, :kind, :facts)
 
-      # @return [Integer, nil] frame at which the take ends
-      attr_reader :stop_frame
-      # @return [String, nil] why
-      attr_reader :reason
-
-      def initialize
+      # @param end_frame [Integer, nil] where the take ends by itself
+      def initialize(end_frame: nil)
+        @end_frame = end_frame
         @events = []
         @lock = Mutex.new
       end
@@ -24,8 +21,13 @@ module Loomshuttle
       # What was asked for behind the end does not happen.
       def stop_at(frame, reason)
         @reason ||= reason
-        @stop_frame ||= frame
+        @asked_frame ||= frame
       end
+
+      # @return [Integer, nil] frame at which the take ends
+      def stop_frame = [@asked_frame, @end_frame].compact.min
+      # @return [String, nil] why
+      def reason = @reason || (@end_frame && "it was to be so long")
 
       # @return [Event, nil]
       def at(index) = @lock.synchronize { @events[index] }

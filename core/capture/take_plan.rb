@@ -15,10 +15,11 @@ module Loomshuttle
     # carry_on   whether it goes on by itself when device or engine come back
     # margin_bytes  that are left free on each disk
     # from_frame  device frame to begin with exactly, for an overdub; nil for now
+    # length_frames  after which it ends by itself, nil for when somebody stops it
     # origin_samples  TimeReference of the first sample where it is known (an overdub), else nil
     # length_s   planned, nil where nobody knows
     TakePlan = Value.of(:uid, :number, :sample_rate_hz, :tracks, folder: "", name: "", notes: "", show: "", show_uid: nil, show_id: 0, encoding: "pcm24",
-      copy: nil, preroll_s: 0, carry_on: true, margin_bytes: DiskBudget::MARGIN_BYTES, from_frame: nil, origin_samples: nil,
+      copy: nil, preroll_s: 0, carry_on: true, margin_bytes: DiskBudget::MARGIN_BYTES, from_frame: nil, length_frames: nil, origin_samples: nil,
       utc_offset_s: 0, over: nil) do
       # @param given [Hash] string keys, checked by the contract
       def self.from_h(given)

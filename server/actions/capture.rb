@@ -109,14 +109,16 @@ module Loomshuttle
           @engine.ask({do: "patch", words: [label, *changes].first(4).join("; ")[0, 900]}, seconds: 2)
         end
 
-        def plan(workspace, name: nil, from_frame: nil, origin_samples: nil, over: nil, preroll_s: nil)
+        # @param only [Array<String>, nil] tracks that are recorded, whichever are armed
+        def plan(workspace, name: nil, only: nil, preroll_s: nil, **more)
           session, show = workspace.session, workspace.show
           number = @takes.next_number(workspace.id)
           tracks = session.tracks(show).map { |track| Loomshuttle::Capture::Origin.noted(show, track) }
+          tracks = tracks.map { |track| track.with(armed: only.intersect?([track.key, *track.sides.map { |side| side[:track] }])) } if only
           Loomshuttle::Capture::TakePlan.new(uid: SecureRandom.uuid, number: number, show: workspace.place[:folder], show_uid: workspace.place[:uid],
             name: name || "Take #{number}", sample_rate_hz: show.sample_rate_hz, tracks: tracks, encoding: session.encoding, copy: session.copy,
-            preroll_s: preroll_s || session.preroll_s, carry_on: session.carry_on, margin_bytes: session.margin_bytes, from_frame: from_frame, origin_samples: origin_samples,
-            utc_offset_s: @clock.call.utc_offset, over: over)
+            preroll_s: preroll_s || session.preroll_s, carry_on: session.carry_on, margin_bytes: session.margin_bytes,
+            utc_offset_s: @clock.call.utc_offset, **more)
         end
 
         # Desk and audio device are held by one show; nothing is recorded for another by mistake.

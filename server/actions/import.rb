@@ -99,7 +99,8 @@ module Loomshuttle
         def held(import, part)
           file = @imports.file(import[:id], part["file"])
           holds = file[:holds] or raise BadInput.new(field: "file", value: part["file"], allowed: "a file of this import that could be read")
-          raise BadInput.new(field: "channel", value: part["channel"], allowed: "1 to #{holds["channels"]} of #{file[:title]}") unless part["channel"].between?(1, holds["channels"])
+          raise BadInput.new(field: "channel", value: part["channel"], allowed: "1 to #{holds["channels"]} of #{file[:title]}") unless part["channel"].between?(1,
+            holds["channels"])
 
           holds
         end

@@ -8,7 +8,9 @@ module Loomshuttle
       class Play
         # The deck reads the first second of every file before it answers.
         ANSWER_S = 20
-        private_constant :ANSWER_S
+        # What a desk's effects go on sounding behind the end.
+        RING_ON_S = 3
+        private_constant :ANSWER_S, :RING_ON_S
 
         # @param workspaces [Workspaces]
         # @param takes [Store::Takes]
@@ -36,16 +38,19 @@ module Loomshuttle
         # Plays a take while further tracks are recorded into a new one, whose samples lie where
         # the musicians heard what they played to: what the way out and back takes is taken off.
         #
+        # @param tracks [Array<String>, nil] that are recorded; nil for those that are armed
+        # @param once [Boolean] it ends by itself when what was played, and what rings on behind it, is over
         # @return [Hash] id, number of the new take
-        def overdub(show_id, id)
+        def overdub(show_id, id, tracks: nil, once: false)
           show = show_on_air(show_id)
           take = @takes.find(show_id, id)
-          played = armed_of(show)
-          raise BadInput.new(field: "armed", value: 0, allowed: "arm the tracks that are to be recorded over #{take[:name]}") if played.empty?
+          refuse_unrecorded(show, take, tracks)
 
           at_frame = @deck.ask(program(show, [take], 0, false), seconds: ANSWER_S)["at_frame"]
           round_trip = @workspaces[show_id].session.round_trip_frames
-          @capture.start(show_id, name: "Over #{take[:name]}", from_frame: at_frame + round_trip, on_recorder: true, origin_samples: origin_samples(take), over: take[:uid], preroll_s: 0)
+          more = {only: tracks, length_frames: (take[:frames] + RING_ON_S * take[:sample_rate_hz] if once)}.compact
+          @capture.start(show_id, name: "#{tracks ? "Print of" : "Over"} #{take[:name]}", from_frame: at_frame + round_trip, on_recorder: true, origin_samples: origin_samples(take), over: take[:uid],
+            preroll_s: 0, **more)
         rescue BadInput, Runtime::Gone
           stop if at_frame
           raise
@@ -137,7 +142,14 @@ module Loomshuttle
 
         def piece(take, file, at) = {path: "takes/#{take[:folder]}/#{file[:file]}", at: at + file[:at_frames], channels: [file[:channel]]}
 
-        def armed_of(show) = show.tracks.values.select { |track| track.armed && show.patch.slots[track.place] }
+        def refuse_unrecorded(show, take, tracks)
+          laid = show.tracks.values.select { |track| show.patch.slots[track.place] }
+          lost = tracks.to_a - laid.map(&:id)
+          raise BadInput.new(field: "tracks", value: lost.join(", "), allowed: "tracks of this show that have a lane") if lost.any?
+          return if tracks || laid.any?(&:armed)
+
+          raise BadInput.new(field: "armed", value: 0, allowed: "arm the tracks that are to be recorded over #{take[:name]}")
+        end
 
         def origin_samples(take) = @keeper.log_of(take[:folder])&.time_reference_samples
 

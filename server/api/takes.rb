@@ -19,7 +19,7 @@ module Loomshuttle
           app.post("#{SHOW}/takes/:id/verify") { json @verify.call(workspace.id, params["id"].to_i) }
           app.get("#{SHOW}/takes/:id/overview") { json @overview.call(workspace.id, params["id"].to_i, params["points"]&.to_i || 1000, params["from"]&.to_i, params["to"]&.to_i) }
           app.get("#{SHOW}/takes/:id/audio") { halt @listen.call(workspace.id, params["id"].to_i, params["track"], env["HTTP_RANGE"]) }
-          app.post("#{SHOW}/takes/:id/over") { json @play.overdub(workspace.id, params["id"].to_i) }
+          app.post("#{SHOW}/takes/:id/over") { json @play.overdub(workspace.id, params["id"].to_i, tracks: given["tracks"], once: given["once"] || false) }
         end
 
         def self.play(app)

@@ -126,6 +126,16 @@ RSpec.describe Loomshuttle::Deck::Player do
     expect(heard(play(300), 2)).to eq([0] * (2 * block) + (701..19_772).to_a)
   end
 
+  it "begins later, and whole, where the engine is past its first frame before it lies there" do
+    late = [0, 0, 3, 3].map { |blocks| reading(1_000_000 + blocks * block) }
+    slow = described_class.new(-> { ring }, -> { (late.size > 1) ? late.shift : @clock })
+    ready = player.ready(program(ramp(3_000), [2]))
+    @clock = reading(1_000_000 + 3 * block)
+    at = slow.go(ready)
+    expect(at).to eq(1_000_000 + 5 * block)
+    expect(heard(play(80, turning: false), 2)).to eq([0] * (2 * block) + (1..3_000).to_a + [0] * (78 * block - 3_000))
+  end
+
   it "is made ready anew for a device of another shape" do
     ready = player.ready(program(ramp(2_000), [2]))
     @clock = reading(2_000_000).with(block_frames: 32)

@@ -21,7 +21,8 @@ RSpec.describe Loomshuttle::Files::Archive do
 
   it "brings out the sound files, whatever folders they are in and whatever their names try, and nothing else" do
     tone = WavFiles.pcm16((0..3000).to_a)
-    path = archive("take 1/01 Kick.wav" => tone, "../../../etc/02 evil.wav" => "two", "take 1\\03 Grün.WAV" => "three", "notes.txt" => "no", "__MACOSX/take 1/._01 Kick.wav" => "no", ".hidden.wav" => "no")
+    path = archive("take 1/01 Kick.wav" => tone, "../../../etc/02 evil.wav" => "two", "take 1\\03 Grün.WAV" => "three", "notes.txt" => "no",
+      "__MACOSX/take 1/._01 Kick.wav" => "no", ".hidden.wav" => "no")
     found = unpack(path)
     expect(found.map { |one| one[:title] }).to eq(["01 Kick.wav", "02 evil.wav", "03 Grün.WAV"])
     expect(found.map { |one| File.binread(one[:path]) }).to eq([tone, "two", "three"])

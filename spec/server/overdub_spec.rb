@@ -73,6 +73,28 @@ RSpec.describe "Recording over a take" do
     expect([began_over - began, heard[0...count].ne(played[0...count]).count]).to eq([0, 0])
   end
 
+  it "prints a take by way of other tracks, whichever are armed, and ends by itself behind its end" do
+    @installation.perform(looped)
+    arm([4])
+    @installation.wait("the desk") { api("get", "#{@installation.show}/desk").last["count"] == 0 }
+    api("put", "#{@installation.show}/session", {preroll_s: 0})
+    expect(api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20}).first).to eq(200)
+    expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
+    more(30_000)
+    stop
+    first = takes.first
+    expect(api("post", "#{@installation.show}/takes/#{first["id"]}/over", {tracks: ["rec/track/99"], once: true}).last.dig("error", "field")).to eq("tracks")
+    expect(api("post", "#{@installation.show}/takes/#{first["id"]}/over", {tracks: ["rec/track/20"], once: true}).first).to eq(200)
+    more(10_000)
+    expect(recording.values_at("state", "armed")).to eq(["recording", ["rec/track/20"]])
+    @installation.wait("its end") { recording.nil? && takes.first.values_at("origin", "state") == %w[recorded closed] && takes.first["id"] != first["id"] }
+    print = takes.first
+    (played, began), (heard, began_print) = samples(first, "04 Tuba.wav"), samples(print, "20 Again.wav")
+    expect([print["name"], heard.size - played.size, began_print - began, heard[0...played.size].ne(played).count]).to eq(["Print of #{first["name"]}", 3 * 48_000, 0, 0])
+    # What was armed is armed as before.
+    expect(api("get", @installation.show).last["tracks"].select { |track| track["armed"] }.map { |track| track["id"] }).to eq(["rec/track/4"])
+  end
+
   describe "what plays" do
     def playing = @installation.deck(do: "status")["playing"]
     def post(path, body) = api("post", "/api/playing/#{path}", body)

@@ -94,7 +94,8 @@ RSpec.describe "The worker" do
 
     it "takes an archive with the list that was sent along, and what is in it as if it had come alone" do
       bytes = Zip::OutputStream.write_buffer { |zip|
-        {"evening/Track 01.wav" => tone(0.1), "evening/Track 02.wav" => tone(0.2), "evening/inputs.csv" => "No,Name\n1,Tuba\n2,Narrator\n", "evening/plan.pdf" => "x", "evening/Track 03.wav" => "none"}.each do |name, body|
+        {"evening/Track 01.wav" => tone(0.1), "evening/Track 02.wav" => tone(0.2), "evening/inputs.csv" => "No,Name\n1,Tuba\n2,Narrator\n", "evening/plan.pdf" => "x",
+         "evening/Track 03.wav" => "none"}.each do |name, body|
           zip.put_next_entry(name)
           zip.write(body)
         end

@@ -22,7 +22,9 @@ module Loomshuttle
         # @param xml [String]
         # @return [Rational, nil] seconds since midnight; nil where it does not tell
         def seconds_since_midnight(xml)
-          high, low, rate_hz = fields(xml).speed.values_at(*%w[TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO TIMESTAMP_SAMPLE_RATE]).map { |text| Integer(text.to_s.strip, 10, exception: false) }
+          high, low, rate_hz = fields(xml).speed.values_at(*%w[TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_HI TIMESTAMP_SAMPLES_SINCE_MIDNIGHT_LO TIMESTAMP_SAMPLE_RATE]).map { |text|
+            Integer(text.to_s.strip, 10, exception: false)
+          }
           return nil unless low && rate_hz&.positive?
 
           Rational((high.to_i << 32) + low, rate_hz)

@@ -13,7 +13,8 @@ RSpec.describe Loomshuttle::Ear::Offset do
     [1, 479, 8_001, 63_333].each do |late|
       one = random[late...(late + 120_000)] + 0
       other = duller(random)[0...150_000] + noise(150_000, 0.1)
-      expect([described_class.of(one, other)&.delay_frames, described_class.of(other, one)&.delay_frames]).to contain_exactly(be_between(late, late + 1), be_between(-late - 1, -late))
+      expect([described_class.of(one, other)&.delay_frames,
+        described_class.of(other, one)&.delay_frames]).to contain_exactly(be_between(late, late + 1), be_between(-late - 1, -late))
       expect(described_class.of_long(random[late...(late + 120_000)] + 0, random)&.delay_frames).to eq(late)
     end
   end
@@ -26,6 +27,7 @@ RSpec.describe Loomshuttle::Ear::Offset do
 
   it "says nothing of two that have nothing in common, and of silence" do
     silence = Numo::SFloat.zeros(50_000)
-    expect([described_class.of_long(random, noise(180_000, 0.1)), described_class.of(random, silence), described_class.of(silence, silence), described_class.of(random, Numo::SFloat.zeros(0))]).to all(be_nil)
+    expect([described_class.of_long(random, noise(180_000, 0.1)), described_class.of(random, silence), described_class.of(silence, silence),
+      described_class.of(random, Numo::SFloat.zeros(0))]).to all(be_nil)
   end
 end
