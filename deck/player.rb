@@ -253,7 +253,7 @@ module Loomshuttle
         behind = @next_frame < now.frame
         return if phase.zero? && !behind
 
-        @late += ((now.frame - @next_frame) / now.block_frames.to_f).ceil if behind
+        @late += ((now.frame - @next_frame) / now.block_frames.to_f).ceil + SOON_BLOCKS / 2 if behind
         @next_frame = now.frame + SOON_BLOCKS / 2 * now.block_frames
       end
 
@@ -279,11 +279,15 @@ module Loomshuttle
 
       def write(ring, blocks, now)
         samples = render(@next_frame, blocks * ring.block_frames, now)
+        @late += passed(blocks, ring.block_frames) if samples
         (samples ? wire(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
           bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
           @next_frame += ring.block_frames
         end
       end
+
+      # How many of the next blocks the engine is past by now, whatever took so long.
+      def passed(blocks, block_frames) = @page.call.then { |now| now ? ((now.frame - @next_frame) / block_frames).clamp(0, blocks) : 0 }
 
       def keep(ring, frame, bytes, peaks)
         ring.write(frame, bytes)

@@ -9,7 +9,9 @@ module Loomshuttle
       PIECE_FRAMES = 16_384
       # Pieces that are kept: the one that sounds, the next, and where a loop begins.
       KEPT = 4
-      private_constant :PIECE_FRAMES, :KEPT
+      # The system is told to fetch so much more meanwhile: a disk that stands still for a few seconds has read it before.
+      FETCHED_S = 6
+      private_constant :PIECE_FRAMES, :KEPT, :FETCHED_S
 
       attr_reader :frames, :channels, :rate_hz
 
@@ -76,6 +78,7 @@ module Loomshuttle
         return Numo::SFloat.zeros(@channels, 0) if wanted <= 0
 
         samples = @reader.read_s32(number * PIECE_FRAMES, wanted)
+        @reader.fetch((number + 1) * PIECE_FRAMES, FETCHED_S * @rate_hz)
         # Silence in place of what somebody cut off meanwhile would be believed.
         raise IOError, "the file has become shorter: #{wanted - samples.shape[0]} frames are missing at #{number * PIECE_FRAMES + samples.shape[0]}" if samples.shape[0] < wanted
 

@@ -68,6 +68,12 @@ module Loomshuttle
         nil
       end
 
+      # The control line is cut, or whole again.
+      def cut(on)
+        @simulation = @simulation.with(cut: on == 1)
+        nil
+      end
+
       def tap(row)
         return "there is no source #{row}" unless @show.rows.key?(row)
         return "nobody can be heard tapping while the band plays" unless @simulation.quiet

@@ -23,11 +23,12 @@ module Loomshuttle
     #   /controls ,i    answers /state/gain ,sf of every preamp and /state/fader ,sf of every channel that is not at 0 dB,
     #                   /state/mute ,s of every channel that is muted, then /ok
     #   /quiet  ,ii     id on                        nobody plays, as in a line check
+    #   /cut    ,ii     id on                        from then on only what is the simulation's own is answered
     #   /tap    ,is     id row                       somebody scratches there
     #   /plant  ,isss   id kind row other            a fault of Simulation::FAULTS; other only for two that are swapped;
     #                                                channels instead of rows for those of the way back
     #   /unplant ,iss   id kind row                  it is mended; all are, with an empty kind
-    #   /planted ,i     answers /state/quiet ,i and /state/planted ,sss, then /ok
+    #   /planted ,i     answers /state/quiet ,i, /state/cut ,i and /state/planted ,sss, then /ok
     #   /meters ,i      answers /meters ,b (float32 peaks) 20 times a second for 5 s
     #
     # A search, `/find ,i id` to the multicast group of Runtime::SearchGroup, is answered from this
@@ -43,11 +44,14 @@ module Loomshuttle
                  "/turn" => :turn,
                  "/power" => :power,
                  "/quiet" => :quiet,
+                 "/cut" => :cut,
                  "/tap" => :tap,
                  "/plant" => :plant,
                  "/unplant" => :unplant}.freeze
+      # What is no desk's business but the simulation's.
+      OWN = %w[/quiet /cut /tap /plant /unplant /planted /stage].freeze
       METERS_FOR_S = 5
-      private_constant :ACTIONS, :METERS_FOR_S
+      private_constant :ACTIONS, :OWN, :METERS_FOR_S
 
       # @param codec [Exchange::ShowFile] reads a stage
       # @yield after every change of the console
@@ -66,6 +70,8 @@ module Loomshuttle
       def send_meters(peaks)
         now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
         @listeners.delete_if { |_, until_s| until_s < now }
+        return if @console.simulation.cut
+
         packet = OSC::Message.new("/meters", OSC::OSCBlob.new(peaks.to_binary)).encode
         @listeners.each_key { |host, port| @socket.send(packet, 0, host, port) }
       end
@@ -100,6 +106,8 @@ module Loomshuttle
       def answer(data, to)
         message = OSC::OSCPacket.messages_from_network(data).first
         id, *arguments = message.to_a
+        return if @console.simulation.cut && !OWN.include?(message.address)
+
         refused = act(message.address, arguments, to)
         reply(to, *(refused ? ["/no", id, refused] : ["/ok", id]))
       rescue => e
@@ -143,6 +151,7 @@ module Loomshuttle
 
       def tell_simulation(simulation, to)
         reply(to, "/state/quiet", simulation.quiet ? 1 : 0)
+        reply(to, "/state/cut", simulation.cut ? 1 : 0)
         simulation.planted.each { |fault| reply(to, "/state/planted", fault.kind, fault.row, fault.other) }
       end
 

@@ -6,9 +6,10 @@ module Loomshuttle
     # be found by whoever learns the work. The desk knows nothing of it, as a real one would not.
     #
     # quiet    nobody plays, as in a line check
+    # cut      the control line is: the desk goes on as it stands, and answers nobody who would turn or ask something
     # planted  [Fault]
     # tap      Tap, or nil
-    Simulation = Value.of(quiet: false, planted: [].freeze, tap: nil)
+    Simulation = Value.of(quiet: false, cut: false, planted: [].freeze, tap: nil)
 
     class Simulation
       # kind   of FAULTS

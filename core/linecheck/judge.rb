@@ -47,11 +47,9 @@ module Loomshuttle
       end
 
       def polarity(show, row, arrival)
-        partner = show.rows[row].pair or return []
-        other = Way.of(show, partner).lanes.filter_map { |lane| arrival.on(lane) }.first
-        return [] unless other && other.lane != arrival.lane && other.like.likeness >= PARTNER_LIKE && other.like.inverted
-
-        [{kind: "polarity", row: partner, lane: other.lane}]
+        heard = Partners.of(show, row).flat_map { |partner| Way.of(show, partner).lanes.filter_map { |lane| arrival.on(lane)&.then { |one| [partner, one] } } }
+        partner, other = heard.find { |_, one| one.lane != arrival.lane && one.like.likeness >= PARTNER_LIKE && one.like.inverted }
+        partner ? [{kind: "polarity", row: partner, lane: other.lane}] : []
       end
 
       def alike(way, arrival)

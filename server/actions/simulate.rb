@@ -10,22 +10,24 @@ module Loomshuttle
         # @param workspaces [Workspaces]
         def initialize(desk_link:, on_air:, workspaces:)
           @desk_link, @on_air, @workspaces = desk_link, on_air, workspaces
-          @asked_again_s = 0.0
+          @asked_again_s = Hash.new(0.0)
         end
 
-        # @return [Hash] simulated, quiet, planted
+        # @return [Hash] simulated, quiet, cut, planted
         def now(show_id)
           show = @workspaces[show_id].show
-          controlled(show_id) { @desk_link.simulation.then { |quiet, planted| {simulated: true, quiet: quiet, planted: planted.map { |one| by_row(show, one) }} } } || NONE
+          # Whoever cut the simulated desk's line must find it here.
+          found = asked(show_id, :simulation) { @desk_link.simulation } or return NONE
+          {simulated: true, **found, planted: found[:planted].map { |one| by_row(show, one) }}
         end
 
-        NONE = {simulated: false, quiet: false, planted: []}.freeze
+        NONE = {simulated: false, quiet: false, cut: false, planted: []}.freeze
         # So long it is left in peace that answered nothing.
         ASK_AGAIN_S = 10
         private_constant :NONE, :ASK_AGAIN_S
 
         # @return [Hash{String => Float}, nil] preamps by socket, those at 0 dB left out; nil for a desk that tells of none
-        def gains_db(show_id) = controlled(show_id) { @desk_link.controls[:gain] }
+        def gains_db(show_id) = @desk_link.answers? ? asked(show_id, :controls) { @desk_link.controls[:gain] } : nil
 
         # @param row [String] id of the source
         # @param by_db [Integer]
@@ -54,13 +56,13 @@ module Loomshuttle
 
         private
 
-        # A desk that sends levels and knows nothing of this would cost every page a second and more, each time it asks.
-        def controlled(show_id)
-          return nil unless @on_air.on_air?(show_id) && @desk_link.answers? && now_s >= @asked_again_s
+        # A desk that knows nothing of this would cost every page a second and more, each time it asks.
+        def asked(show_id, what)
+          return nil unless @on_air.on_air?(show_id) && now_s >= @asked_again_s[what]
 
           yield
         rescue Links::DeskLink::Failed
-          @asked_again_s = now_s + ASK_AGAIN_S
+          @asked_again_s[what] = now_s + ASK_AGAIN_S
           nil
         end
 
@@ -82,7 +84,7 @@ module Loomshuttle
 
         def message(show, wish)
           case wish["do"]
-          when "quiet" then ["/quiet", wish.fetch("on") ? 1 : 0]
+          when "quiet", "cut" then ["/#{wish["do"]}", wish.fetch("on") ? 1 : 0]
           when "tap" then ["/tap", wish.fetch("row")]
           when "plant" then ["/plant", wish.fetch("kind"), by_channel(show, wish["kind"], wish.fetch("row")), by_channel(show, wish["kind"], wish["other"])]
           else ["/unplant", wish["kind"].to_s, by_channel(show, wish["kind"], wish["row"])]

@@ -105,17 +105,17 @@ module Loomshuttle
 
         # A simulated stage only: what is silent and planted there.
         #
-        # @return [Array(Boolean, Array<Hash>)] quiet; kind, row and other of each fault
+        # @return [Hash] quiet, cut (the control line is), planted: kind, row and other of each fault
         # @raise [Failed]
         def simulation
-          quiet, planted = false, []
+          found = {quiet: false, cut: false, planted: []}
           request("/planted") do |message|
             case message.address
-            when "/state/quiet" then quiet = message.to_a.first == 1
-            when "/state/planted" then planted << %i[kind row other].zip(message.to_a).to_h
+            when "/state/quiet", "/state/cut" then found[message.address.delete_prefix("/state/").to_sym] = message.to_a.first == 1
+            when "/state/planted" then found[:planted] << %i[kind row other].zip(message.to_a).to_h
             end
           end
-          [quiet, planted]
+          found
         end
 
         # Controls that stand elsewhere than where they begin.

@@ -107,6 +107,31 @@ RSpec.describe Loomshuttle::Deck::Player do
     expect(played.last).to eq(place + played.size)
   end
 
+  # A disk that stands still for two seconds: what lies ready sounds on, then there is silence, which is told, and then
+  # it is where it would have been.
+  it "goes on in its place behind a read that took two seconds, and tells of what was silent" do
+    long = program(ramp(60_000), [1])
+    source = long.voices.first.source
+    at = player.start(long)
+    origin = at - @clock.frame
+    stalled = false
+    allow(source).to receive(:read).and_wrap_original do |read, from, count|
+      unless stalled || from < 10_000
+        stalled = true
+        # The engine plays on meanwhile.
+        @during = play(2 * rate / block, turning: false)
+      end
+      read.call(from, count)
+    end
+    parts = []
+    parts << play(1) until @during || parts.size > 300
+    expect(@during).not_to be_nil
+    played = heard([*parts[0..-2], parts.last[true, 0...block], @during, play(60)].inject { |one, other| one.concatenate(other, axis: 1) }, 1)
+    silent = played.drop(origin).count(&:zero?)
+    expect([silent.positive?, silent]).to eq([true, player.late * block])
+    expect(played.last(20 * block)).to eq((played.size - origin - 20 * block + 1..played.size - origin).to_a)
+  end
+
   it "falls into the engine's blocks again when lost frames have shifted them" do
     at = player.start(program(ramp(30_000), [1]))
     origin = at

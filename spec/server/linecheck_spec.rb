@@ -108,6 +108,15 @@ RSpec.describe "The line check" do
     expect(check("dance").first).to eq(400)
   end
 
+  it "says that the desk does not answer when its line is cut, and has the simulation's own panel all the same" do
+    expect(simulate(do: "cut", on: true).last).to include("simulated" => true, "cut" => true)
+    expect(api("get", "simulation").last).to include("simulated" => true, "cut" => true)
+    expect(api("get", "linecheck").first).to eq(200)
+    expect(api("post", "controls", {row: row(5), fader_db: -3}).then { |status, answer| [status, answer.dig("error", "field")] }).to eq([503, "desk"])
+    simulate(do: "cut", on: false)
+    @installation.wait("the desk to answer") { api("post", "controls", {row: row(5), fader_db: 0}).first == 200 }
+  end
+
   it "measures the last minute, and turns a preamp to the aim when asked; the ear hears it" do
     simulate(do: "quiet", on: false)
     check("again", rows: [row(1)])

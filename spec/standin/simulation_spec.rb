@@ -44,6 +44,18 @@ RSpec.describe Loomshuttle::Standin::Simulation do
     expect(kinds(whole.judged(row(7)))).to eq(["right", 7, ["polarity"]])
   end
 
+  it "turns the polarity of one of two microphones of a source, whose names say that they are" do
+    double = stage(show(edit("rows", rows: {row(5) => {name: "Kick in"}, row(6) => {name: "Kick out"}})))
+    double.console.plant("bleed", row(5), "")
+    expect(kinds(double.judged(row(5)))).to eq(["right", 5, []])
+    double.console.plant("polarity", row(5), "")
+    expect(double.judged(row(5))[:faults]).to match([include(kind: "polarity", row: row(6), lane: 6)])
+    # The same in neighbours that have nothing to do with each other is no fault.
+    other = stage(show(edit("rows", rows: {row(5) => {name: "Kick in"}, row(6) => {name: "Snare out"}})))
+    %w[bleed polarity].each { |kind| other.console.plant(kind, row(5), "") }
+    expect(kinds(other.judged(row(5)))).to eq(["right", 5, []])
+  end
+
   # Its preamp is open so far that what bleeds into it is louder there than on the lane where it is tapped.
   it "is not misled by a neighbour that is open much too far" do
     loud = planted("clip", 9)

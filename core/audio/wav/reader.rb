@@ -34,6 +34,12 @@ module Loomshuttle
           Samples.to_s32(bytes, count, @format)
         end
 
+        # Has the system read on meanwhile, where it can.
+        def fetch(from, count)
+          count = [count, @frames - from].min
+          @io.advise(:willneed, @data.offset + from * @format.frame_bytes, count * @format.frame_bytes) if count.positive? && @io.respond_to?(:advise)
+        end
+
         # @yield [Numo::Int32] the whole file, a block of frames at a time
         def each_block(block_frames = 65_536)
           (0...@frames).step(block_frames) { |from| yield read_s32(from, block_frames) }

@@ -32,3 +32,18 @@ export function markBeside(marks: readonly { frame: number }[], position: number
   if (way > 0) return frames.filter((frame) => frame > position).reduce<number | null>((a, b) => (a === null ? b : Math.min(a, b)), null);
   return frames.filter((frame) => frame < position - slackFrames).reduce((a, b) => Math.max(a, b), 0);
 }
+
+interface Lane {
+  id: string;
+  name: string;
+  lane: number | null;
+}
+
+/** Tracks that a print pass can record: those with a lane; the take's own among them, for they hear themselves. */
+export function printable(
+  tracks: Lane[],
+  take: { files: { track: string }[] },
+): { id: string; name: string; lane: number; own: boolean }[] {
+  const own = new Set(take.files.map(({ track }) => track));
+  return tracks.flatMap(({ id, name, lane }) => (lane === null ? [] : [{ id, name, lane, own: own.has(id) }]));
+}

@@ -8,6 +8,7 @@ import { clock } from "../../model/format";
 import { later } from "../../ui/later";
 import { useWidth } from "../../ui/useWidth";
 import { Player } from "./Player";
+import { PrintPass } from "./PrintPass";
 
 const ImportPanel = later(() => import("./ImportPanel").then((part) => part.ImportPanel), { wide: true });
 
@@ -17,6 +18,7 @@ const TAKES_A_PAGE = 8;
 export function TakeList({ show }: { show: Show }) {
   const [importing, setImporting] = useState(false);
   const [shown, setShown] = useState(TAKES_A_PAGE);
+  const [printing, setPrinting] = useState<Take | null>(null);
   const operates = useMay("operate");
   const phone = useWidth() === "phone";
   const takes = useTakes(Math.max(shown, 50));
@@ -40,19 +42,20 @@ export function TakeList({ show }: { show: Show }) {
       )}
       {playing && <Player take={playing} />}
       {takes.data?.takes.slice(0, shown).map((take) => (
-        <TakeLine key={take.id} take={take} rateHz={show.sample_rate_hz} />
+        <TakeLine key={take.id} take={take} rateHz={show.sample_rate_hz} onPrint={phone ? null : () => setPrinting(take)} />
       ))}
       {(takes.data?.count ?? 0) > shown && (
         <Button size="small" color="inherit" onClick={() => setShown((now) => now + TAKES_A_PAGE)}>
           {(takes.data?.count ?? 0) - shown} more, older
         </Button>
       )}
+      {printing && <PrintPass show={show} take={printing} onClose={() => setPrinting(null)} />}
       <Suspense>{importing && <ImportPanel show={show} onClose={() => setImporting(false)} />}</Suspense>
     </Box>
   );
 }
 
-function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
+function TakeLine({ take, rateHz, onPrint }: { take: Take; rateHz: number; onPrint: (() => void) | null }) {
   const play = useCommand(`takes/${take.id}/play`, "takes");
   const stop = useCommand("/api/playing/stop", "takes");
   const operates = useMay("operate");
@@ -83,6 +86,13 @@ function TakeLine({ take, rateHz }: { take: Take; rateHz: number }) {
           <Button size="small" variant="outlined" onClick={() => play.mutate({ repeat: true })} aria-label={`Play in a loop: ${take.name}`}>
             Play in a loop
           </Button>
+          {onPrint && (
+            <Tooltip title="Play it once and record what the desk sends back">
+              <Button size="small" color="inherit" onClick={onPrint} aria-label={`Print: ${take.name}`}>
+                Print
+              </Button>
+            </Tooltip>
+          )}
         </>
       )}
     </Box>
