@@ -61,6 +61,9 @@ module Loomshuttle
         warn env["sinatra.error"].message
         fail_with(409, field: "request", value: nil, allowed: "what nobody else has just done", message: "Somebody else did this at the same moment; look again and repeat it.")
       end
+      error(Links::DeskLink::Refused) do
+        fail_with(422, field: "desk", value: nil, allowed: "what the desk lets be changed from here", message: env["sinatra.error"].message)
+      end
       error(Links::DeskLink::Failed) do
         fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message)
       end

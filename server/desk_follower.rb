@@ -50,12 +50,10 @@ module Loomshuttle
         state = @desk.state
         there = show.with(patch: show.patch.with(**state.to_h.slice(:slots, :sends, :turned, :powered)))
         @desk.send_changes(state, Compare::Blend.of(there, show.patch, fields, guard: false))
-      rescue Links::DeskLink::Refused
-        # A desk that stands on another rig than the plan refuses places that it has not: with all that is
-        # planned the whole stage is set up anew.
+      rescue Links::DeskLink::Refused => e
         raise if fields
 
-        @desk.stage(show)
+        stage_instead(e) { @desk.stage(show) }
         show.patch.slots.size
       ensure
         @watch&.forget
@@ -130,9 +128,18 @@ module Loomshuttle
 
         same = before.rig.equal?(after.rig) && before.rows.keys == after.rows.keys && before.sample_rate_hz == after.sample_rate_hz
         same ? @desk.send_changes(before.patch, after.patch) : stage(after)
-      rescue Links::DeskLink::Refused
+      rescue Links::DeskLink::Refused => e
         raise unless same
-        stage(after)
+
+        stage_instead(e) { stage(after) }
+      end
+
+      # A desk that stands on another rig than the plan refuses places that it has not: with all that is planned the whole
+      # stage is set up anew. Where that is refused too, what was refused first is what there is to say.
+      def stage_instead(refused)
+        yield
+      rescue Links::DeskLink::Refused
+        raise refused
       end
 
       def stage(show) = recording? ? hold : @desk.stage(show)

@@ -29,6 +29,9 @@ module Loomshuttle
       def restage(staged)
         return "a stage needs a desk with a card" unless staged.rig.first_of("desk")&.family("card-send")
 
+        locked = @simulation.of("locked").find { |channel| Show::GearSum.of(staged) == gear_sum && moved?(staged, channel) }
+        return @simulation.locked(@show, locked) if locked
+
         @show = staged
         @simulation = @simulation.among(staged.rows, staged.rig)
         @checksum = nil
@@ -43,6 +46,9 @@ module Loomshuttle
       # Sets a slot to exactly that take: block by block is how the sender thinks, slot by
       # slot is how a desk's memory is written.
       def slot(id, from, tap, delay_ms)
+        locked = @simulation.locked(@show, id)
+        return locked if locked
+
         take = Patch::Pick.new(from: from, tap: (tap unless tap.empty?), delay_ms: delay_ms.round(2)) unless from.empty?
         change(Edits::Restore.new(slots: {id => take}))
       end
@@ -50,7 +56,7 @@ module Loomshuttle
       def plug(row, socket) = change(Edits::Plug.new(row: row, socket: socket.empty? ? nil : socket))
       def route(channel, mix, tap, level_db) = change(Edits::SetSend.new(channel: channel, mix: mix, tap: tap, level_db: level_db.round(2)))
       def unroute(channel, mix) = change(Edits::SetSend.new(channel: channel, mix: mix, on: false))
-      def turn(place, on) = change(Edits::Turn.new(places: [place], over: on == 1))
+      def turn(place, on) = @simulation.locked(@show, place) || change(Edits::Turn.new(places: [place], over: on == 1))
       def power(socket, on) = change(Edits::Power.new(sockets: [socket], on: on == 1))
       def gain(socket, db) = control(@gains_db, socket, db, GAIN_DB)
       def fader(channel, db) = control(@faders_db, channel, db, FADER_DB)
@@ -108,6 +114,11 @@ module Loomshuttle
 
         @show = result
         @checksum = nil
+      end
+
+      # Whether a channel would listen to something else.
+      def moved?(staged, channel)
+        [channel, @show.second_slot(channel)].compact.any? { |slot| staged.patch.slots[slot] != @show.patch.slots[slot] } || staged.turned?(channel) != @show.turned?(channel)
       end
 
       def control(values, id, db, range)

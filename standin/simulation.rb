@@ -34,9 +34,10 @@ module Loomshuttle
       # bleed     its neighbours in the list hear it, 20 dB softer and 3 ms later
       # crossed   two channels that listen to the recorder have each other's return
       # return    a channel that is to listen to the recorder listens to nothing
-      FAULTS = %w[swap dead phantom lane hum polarity clip bleed crossed return].freeze
-      # What somebody turned at the desk though the desk's memory says otherwise.
-      RETURNING = %w[crossed return].freeze
+      # locked    a channel whose source somebody locked at the desk: whoever would turn it from elsewhere is refused
+      FAULTS = %w[swap dead phantom lane hum polarity clip bleed crossed return locked].freeze
+      # What somebody turned at the desk though the desk's memory says otherwise; of channels, not of sources.
+      RETURNING = %w[crossed return locked].freeze
       TWO = %w[swap crossed].freeze
       private_constant :RETURNING, :TWO
 
@@ -74,11 +75,20 @@ module Loomshuttle
         show.with(patch: plugs.reduce(show.patch) { |patch, (row, socket)| patch.with_plug(row, socket) }.with_slots({**lanes.to_h { |id| [id, nil] }, **slots}))
       end
 
+      # @return [String, nil] why a slot, or a switch, is not turned from elsewhere
+      def locked(show, place)
+        channel = of("locked").find { |id| [id, show.second_slot(id)].include?(place) }
+        "#{show.label(channel)} is locked at the desk" if channel
+      end
+
       private
 
       def with_fault(fault) = with(planted: [*planted.reject { |one| one.row == fault.row && one.kind == fault.kind }, fault].freeze)
 
       def plant_return(show, kind, channel, other)
+        return "there is no channel #{channel}" unless show.rig.kind_of(channel) == "channel"
+        return with_fault(Fault.new(kind: kind, row: channel)) if kind == "locked"
+
         slots = [channel, *(other if kind == "crossed")].map { |id| listening(show, id) or return "#{id} does not listen to the recorder" }
         picks = (kind == "crossed") ? slots.reverse.map { |slot| show.patch.slots[slot] } : [nil]
         with_fault(Fault.new(kind: kind, row: channel, other: (kind == "crossed") ? other : "", slots: slots.zip(picks).to_h.freeze))

@@ -79,7 +79,7 @@ module Loomshuttle
           Signal::Sources.channels(show).key(row) or raise BadInput.new(field: "row", value: row, allowed: "a source that has a channel")
         end
 
-        RETURNING = %w[crossed return].freeze
+        RETURNING = %w[crossed return locked].freeze
         private_constant :RETURNING
 
         def message(show, wish)

@@ -18,7 +18,8 @@ module Loomshuttle
         # Entries of the desk's state that are asked for at once.
         PART_ENTRIES = 100
         READ_TRIES = 5
-        private_constant :PART_BYTES, :PART_ENTRIES, :READ_TRIES
+        REFUSALS_SAID = 6
+        private_constant :PART_BYTES, :PART_ENTRIES, :READ_TRIES, :REFUSALS_SAID
         private_constant :ANSWER_S, :TRIES, :METERS_AGAIN_S, :SILENT_S
 
         # The desk does not answer, or (Refused) answers that it will not.
@@ -57,15 +58,20 @@ module Loomshuttle
 
         def answers? = !@heard_s.nil? && now - @heard_s < SILENT_S
 
-        # Writes into the desk what differs between two patches.
+        # Writes into the desk what differs between two patches. Where it refuses something, all else is done all the same:
+        # what it has then differs from what was wanted in just that.
         #
         # @return [Integer] how many messages it took
+        # @raise [Refused] naming what was refused
         def send_changes(before, after)
           messages = slot_messages(before, after) + send_messages(before, after) +
             flag_messages("/turn", before.turned, after.turned) + flag_messages("/power", before.powered, after.powered)
-          messages.each { |address, *arguments| request(address, *arguments) }
+          refused = messages.filter_map { |address, *arguments| refusal(address, *arguments) }
           tell_stage(before, after)
-          messages.size
+          return messages.size if refused.empty?
+
+          more = " and #{refused.size - REFUSALS_SAID} more" if refused.size > REFUSALS_SAID
+          raise Refused, "the desk refused #{refused.size} of #{messages.size}: #{refused.first(REFUSALS_SAID).join("; ")}#{more}"
         end
 
         # Tells a simulated stage which gear and sources there are: a real one has them.
@@ -139,6 +145,14 @@ module Loomshuttle
         def simulate(address, *arguments) = request(address, *arguments)
 
         private
+
+        # @return [String, nil] why it was refused
+        def refusal(address, *arguments)
+          request(address, *arguments)
+          nil
+        rescue Refused => e
+          e.message
+        end
 
         # Where microphones are plugged is the stage's business: only a simulated one can be
         # told, and it has its own musicians only.

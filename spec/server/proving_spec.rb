@@ -86,6 +86,27 @@ RSpec.describe "The return ping" do
     @installation.wait("the desk") { api("get", "desk").last.values_at("count", "fault") == [0, nil] }
   end
 
+  # Two channels are locked at the desk: it takes six of eight.
+  it "says exactly what stands where when the desk refuses a part of a swing, and goes on, or back, in one step" do
+    desk = -> { api("get", "desk").last }
+    [3, 6].each { |n| api("post", "simulation", {do: "plant", kind: "locked", row: row(n)}) }
+    expect(api("post", "swing", {to: "stage", version: view["version"]}).first).to eq(200)
+    told = @installation.wait("the refusal") { desk.call.then { |one| one if one["fault"] && one["count"].positive? } }
+    expect(told["fault"]).to match(/refused 2 of \d+: channel 3 is locked at the desk; channel 6 is locked/i)
+    expect(told["changes"].flat_map { |change| change["places"] }.map { |id| Loomshuttle::Endpoint.number(id) }.uniq).to contain_exactly(3, 6)
+    # Back as one step: the six go with the two.
+    expect(api("post", "swing", {to: "recorder", version: view["version"]}).first).to eq(200)
+    @installation.wait("all of it back") { desk.call["count"].zero? }
+    # On as one step, when somebody has opened them.
+    expect(api("post", "swing", {to: "stage", version: view["version"]}).first).to eq(200)
+    @installation.wait("the refusal") { desk.call.then { |one| one["fault"] && one["count"].positive? } }
+    api("post", "simulation", {do: "unplant", kind: "locked", row: row(3)})
+    expect(api("post", "desk/push", {}).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, /refused 1 of \d+: channel 6/i])
+    api("post", "simulation", {do: "unplant"})
+    expect(api("post", "desk/push", {}).first).to eq(200)
+    @installation.wait("all of it there") { desk.call.values_at("count", "fault") == [0, nil] }
+  end
+
   it "tells in a second that the desk is back on the stage, or that it was left on though the plan says otherwise" do
     turn("stage")
     expect(proof(quick: true).slice("feed", "words")).to eq("feed" => "stage", "words" => ["Heard: the desk listens to the stage, as planned."])

@@ -54,6 +54,7 @@ export const plantedWords: Record<Kind, (name: string, other: string) => string>
   polarity: (name) => `The cable of ${name} is wired the other way round`,
   clip: (name) => `The preamp of ${name} is open much too far`,
   crossed: (name, other) => `The returns of ${name} and ${other} are crossed at the desk`,
+  locked: (name) => `The channel of ${name} is locked at the desk`,
   return: (name) => `The channel of ${name} does not get its return`,
   bleed: (name) => `${name} bleeds into its neighbours`,
 };
@@ -71,6 +72,9 @@ export const chosenFault = (rows: readonly { id: string }[], one: number, two: n
 /** The same of the way back from the recorder. */
 export const chosenReturnFault = (rows: readonly { id: string }[], one: number, two: number): Chosen | null =>
   chosen(["crossed", "return"], rows, one, two);
+
+/** Before the swing only a lock is there to be found by it. */
+export const chosenLock = (rows: readonly { id: string }[], one: number): Chosen | null => chosen(["locked"], rows, 0, one);
 
 const OF_TWO: Kind[] = ["swap", "crossed"];
 
