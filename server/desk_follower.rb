@@ -49,11 +49,14 @@ module Loomshuttle
       def push(show, fields = nil)
         state = @desk.state
         there = show.with(patch: show.patch.with(**state.to_h.slice(:slots, :sends, :turned, :powered)))
-        @desk.send_changes(state, Compare::Blend.of(there, show.patch, fields, guard: false))
+        count = @desk.send_changes(state, Compare::Blend.of(there, show.patch, fields, guard: false))
+        @fault = nil unless fields
+        count
       rescue Links::DeskLink::Refused => e
         raise if fields
 
         stage_instead(e) { @desk.stage(show) }
+        @fault = nil
         show.patch.slots.size
       ensure
         @watch&.forget
