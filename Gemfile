@@ -25,6 +25,9 @@ gem "prawn-table", "~> 0.2.2"
 # recordings that are sent as one archive; selenium-webdriver wants no newer one
 gem "rubyzip", "~> 2.4"
 
+# tempo maps as Standard MIDI Files
+gem "midilib", "~> 4.0"
+
 # server
 gem "puma", "~> 8.0"
 # jobs of the worker, in the same database

@@ -5,6 +5,7 @@
 #   bundle exec ruby bench/engine.rb [seconds]          each case for so many seconds
 #   bundle exec ruby bench/engine.rb long [seconds]     128 lanes, free and with both cores burnt
 #   bundle exec ruby bench/engine.rb hour [seconds]     64 lanes: what the memory does in an hour
+#   bundle exec ruby bench/engine.rb play [seconds]     64 lanes played: what is late, and what the deck's memory does
 #   bundle exec ruby bench/engine.rb ear [seconds]      32 recorded while 32 play and the ear listens
 #   bundle exec ruby bench/engine.rb ping [times]       return pings of 64 lanes over a card that gives back what it got
 #
@@ -230,10 +231,32 @@ module Bench
     rig.record
     sizes = Array.new(seconds / 60) { sleep(60) && rig.rss_mb("engine") }
     stopped = rig.ask({do: "stop"})
+    row("#{lanes} lanes for #{seconds} s", {mb: sizes.map(&:round).values_at(0, 5, -1), slope_mb_per_hour: slope(sizes), lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before)})
+  ensure
+    rig&.close
+  end
+
+  # @param sizes [Array<Float>] MB, one a minute; the first five are no part of it
+  # @return [Float] MB an hour, by least squares
+  def slope(sizes)
     settled = sizes.drop(5)
     mean_x, mean_y = (settled.size - 1) / 2.0, settled.sum / settled.size
-    slope = settled.each_with_index.sum { |size, at| (at - mean_x) * (size - mean_y) } / settled.each_index.sum { |at| (at - mean_x)**2 }
-    row("#{lanes} lanes for #{seconds} s", {mb: sizes.map(&:round).values_at(0, 5, -1), slope_mb_per_hour: (slope * 60).round(2), lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before)})
+    (settled.each_with_index.sum { |size, at| (at - mean_x) * (size - mean_y) } / settled.each_index.sum { |at| (at - mean_x)**2 } * 60).round(2)
+  end
+
+  # A take of two minutes goes round and round.
+  def played(seconds, lanes: 64, take_s: 120)
+    rig = Rig.new(root, lanes: lanes, rate_hz: 48_000, names: ["engine", "deck"])
+    rig.record
+    sleep take_s
+    taken = rig.ask({do: "stop"})
+    voices = Dir[File.join(rig.folder, "takes", taken["folder"], "*.wav")].sort.map.with_index(1) { |path, lane| {key: "t#{lane}", pieces: [{path: path.delete_prefix("#{rig.folder}/")}], lanes: [lane]} }
+    rig.deck({do: "play", label: "round", rate_hz: 48_000, voices: voices, loop: [0]})
+    before = rig.card
+    shares = rig.shares(60, ["engine", "deck"])
+    sizes = Array.new(seconds / 60 - 1) { sleep(60) && rig.rss_mb("deck") }
+    deck, device = rig.deck({do: "status"})["playing"].to_h, rig.ask({do: "status"})["device"]
+    row("#{lanes} lanes played for #{seconds} s", {**shares, deck_mb: sizes.map(&:round).values_at(0, 5, -1), slope_mb_per_hour: slope(sizes), late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], **rig.card_lost(before)})
   ensure
     rig&.close
   end
@@ -248,6 +271,7 @@ if $PROGRAM_NAME == __FILE__
     Bench.burnt { Bench.row("128 lanes for #{seconds} s, both cores burnt", Bench.recording(seconds, lanes: 128)) }
   when "ear" then Bench.row("32 recorded while 32 play and the ear listens", Bench.both((ARGV[1] || 60).to_i, ear: true))
   when "ping" then Bench.ping((ARGV[1] || 5).to_i)
+  when "play" then Bench.played((ARGV[1] || 3600).to_i)
   when "hour" then Bench.memory((ARGV[1] || 3600).to_i)
   else Bench.table((ARGV.first || 30).to_i)
   end

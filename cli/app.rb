@@ -13,7 +13,7 @@ module Loomshuttle
 
       # An example of each, which `help COMMAND` shows.
       EXAMPLES = {"check" => "check demo/lanterns.loom.json", "trace" => "trace demo/lanterns.loom.json desk/channel/9 --back", "inspect" => "inspect takes/*.wav --json",
-                  "listen" => "listen data/takes/lanterns/take-001 --json", "match" => "match demo/lanterns.loom.json data/takes/lanterns/take-001", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
+                  "listen" => "listen data/takes/lanterns/take-001 --json", "match" => "match demo/lanterns.loom.json data/takes/lanterns/take-001", "click" => "click --bpm 127 --meter 4/4 --bars 16 --count-in 1 --rate 48000 --out click.wav", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
                   "doctor" => "doctor --lanes 64 --folder /media/takes", "swing" => "swing demo/lanterns.loom.json --to recorder --keep desk/channel/12",
                   "budget" => "budget demo/lanterns.loom.json --free-gb 500 --distance 40", "paper" => "paper demo/lanterns.loom.json --pdf sheets.pdf",
                   "backup" => "backup /media/stick/monday --takes", "restore" => "restore /media/stick/monday",
@@ -77,6 +77,29 @@ module Loomshuttle
         found = usable { Soundcheck::Matching.match(planned.tracks.values, TakeFolder.new(folder).channels) }
         options[:json] ? print_json(found) : print_match(planned, found)
         exit((found[:matched].all? { |one| one[:sure] } && found[:loose].empty? && found[:unfilled].empty?) ? FINE : STOPPED)
+      end
+
+      desc "click", "a click as a WAV file, from a tempo or a MIDI file's map"
+      method_option :bpm, desc: "quarter notes a minute, or what --beat says"
+      method_option :beat, desc: "the note that --bpm counts, as in 1/8 or 3/8"
+      method_option :meter, desc: "time signature, 4/4 without"
+      method_option :map, desc: "a MIDI file with tempi and time signatures, in place of the three above"
+      method_option :bars, desc: "how many; with --map, up to its last event"
+      method_option :subdivide, desc: "clicks a beat: 2 eighths of a quarter, 3 triplets"
+      method_option :accent, desc: "accented beats, as in 1,3, or none"
+      method_option :count_in, desc: "bars before the first"
+      method_option :sound, desc: Music::ClickSounds::NAMES.join(", ")
+      method_option :level, desc: "dB, 0 without"
+      method_option :rate, desc: "Hz"
+      method_option :out, desc: "a WAV file to write"
+      method_option :json, type: :boolean
+      def click
+        made = usable do
+          raise BadInput.new(field: "out", value: nil, allowed: "a WAV file to write, with --out FILE") unless options[:out]
+
+          Click.new(options.to_h).write(options[:out])
+        end
+        options[:json] ? print_json(made) : puts("#{made[:file]}: #{made[:clicks]} clicks, #{made[:frames]} frames at #{made[:sample_rate_hz]} Hz, bar 1 at frame #{made[:bar_1_frame]}")
       end
 
       desc "verify FOLDER", "whether the files of a take are whole: length, header, checksum"

@@ -90,7 +90,10 @@ module Loomshuttle
       end
 
       def click(given)
-        click = Show::Click.new(bpm: given["bpm"].to_r, beats_per_bar: given["beats_per_bar"], sample_rate_hz: given["rate_hz"])
+        map = Music::TempoMap.of(bpm: given["bpm"], meter: Music::Meter.new(beats: given["beats_per_bar"], unit: 4))
+        # As many bars as it takes to last as long.
+        bars = map.place(map.quarters(Rational(given["frames"], given["rate_hz"]))).first
+        click = Music::Click.new(map, Music::Click::Style.new, rate_hz: given["rate_hz"], to_bar: bars + 1)
         Render::Voice.new(key: "click", source: Render::ClickSource.new(click, frames: given["frames"]), lanes: [given["lane"]])
       end
     end

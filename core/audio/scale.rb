@@ -10,6 +10,7 @@ module Loomshuttle
       # Samples travel as 32-bit integers with the value in the upper bits, so that 16, 24
       # and 32 bits have one full scale. A negative peak reaches -2^31 exactly.
       FULL_SCALE_S32 = 2**31
+      FULL_SCALE_S24 = 2**23
       MAX_S32 = 2**31 - 1
 
       # float32 cannot hold 2^31 - 1; its next lower value is the ceiling before a cast.

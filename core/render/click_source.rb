@@ -6,7 +6,7 @@ module Loomshuttle
     class ClickSource
       attr_reader :frames
 
-      # @param click [Show::Click]
+      # @param click [Music::Click]
       def initialize(click, frames:)
         @click = click
         @frames = frames
@@ -15,9 +15,7 @@ module Loomshuttle
       def channels = 1
 
       # @return [Numo::SFloat] [1, count]
-      def read(from, count)
-        (Numo::SFloat.cast(@click.render(from, count)) / Audio::Scale::FULL_SCALE_S32).reshape(1, count)
-      end
+      def read(from, count) = @click.render(from, count).reshape(1, count)
 
       def close = nil
     end

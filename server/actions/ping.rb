@@ -60,9 +60,19 @@ module Loomshuttle
 
           take = @running.now
           raise BadInput.new(field: "take", value: take.dig("take", "number"), allowed: "no take that runs: the ping could be recorded into it; stop it first") if take
+          refuse_other_desks(show, way) if wish["outputs"] == "mute"
           return unless wish["outputs"] == "mute" && way.ears.empty? && way.mixes.any?
 
           raise BadInput.new(field: "outputs", value: "mute", allowed: "outputs muted by hand, behind the desk: here only a mix could hear what comes back, and muted channels do not reach it")
+        end
+
+        # The control line is the first desk's alone.
+        def refuse_other_desks(show, way)
+          first, *others = show.rig.all_of("desk")
+          hearing = others.select { |desk| way.returns.any? { |one| one.channels.any? { |channel| channel.start_with?("#{desk.id}/") } } }
+          return if hearing.empty?
+
+          raise BadInput.new(field: "outputs", value: "mute", allowed: "outputs muted by hand: #{Loomshuttle::Words::Runs.list(hearing.map(&:name))} would sound, only #{first.name} is muted from here")
         end
 
         def busy = BadInput.new(field: "ping", value: nil, allowed: "one ping at a time; another one is being sent")

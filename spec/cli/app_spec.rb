@@ -41,6 +41,59 @@ RSpec.describe "bin/loomshuttle" do
     expect([JSON.parse(out)["ends"], code]).to eq([[{"id" => "list/row/1", "why" => "a source of the input list"}], 0])
   end
 
+  describe "click" do
+    def made(*arguments, name: "click.wav") = run("click", *arguments, "--out", File.join(@folder, name))
+    def samples(name = "click.wav") = IO.popen(["sox", File.join(@folder, name), "-t", "s32", "-"], "rb") { |io| Numo::Int32.from_binary(io.read) }
+    # Where somebody hears a click begin, by what sox reads: the first sample behind so much that is nearly nothing.
+    def onsets(heard, still) = heard.abs.gt(2**23).where.to_a.each_cons(2).select { |one, other| other - one > still }.map(&:last).unshift(heard.abs.gt(2**23).where[0])
+
+    # A beat at b bpm lasts 60/b s: exact arithmetic, rounded once.
+    it "lies where exact arithmetic puts it, to the sample, as sox reads it, with accents louder and the count-in before" do
+      _, error, code = made("--bpm", "127", "--meter", "3/4", "--bars", "5", "--count-in", "1", "--rate", "44100", "--json")
+      expect([error, code]).to eq(["", 0])
+      heard = samples
+      exact = ->(beat) { (Rational(60 * 44_100, 127) * beat).round }
+      expect([heard.size, onsets(heard, 3_000)]).to eq([exact[18], (0...18).map(&exact)])
+      peaks = (0...18).map { |beat| heard[exact[beat]...(exact[beat] + 1_000)].abs.max }
+      expect(peaks.map { |peak| (peak > peaks.min * 1.2) ? "A" : "b" }.join).to eq("Abb" * 6)
+      expect(run("inspect", File.join(@folder, "click.wav"), "--json").then { |out, _| JSON.parse(out).first["markers"] }).to eq([{"frame" => exact[3], "label" => "bar 1"}])
+    end
+
+    it "counts another note, divides beats, accents others or none, and follows a MIDI file's map" do
+      expect(made("--bpm", "60", "--beat", "3/8", "--meter", "6/8", "--bars", "2", "--rate", "48000", "--accent", "1,4").last).to eq(0)
+      expect(onsets(samples, 3_000)).to eq((0...12).map { |beat| beat * 16_000 })
+      expect(made("--bpm", "120", "--bars", "1", "--subdivide", "3", "--accent", "none", "--rate", "48000").last).to eq(0)
+      expect(onsets(samples, 3_000)).to eq((0...12).map { |part| part * 8_000 })
+      midi = "MThd\0\0\0\6\0\1\0\1\0\x60MTrk\0\0\0\x1A".b + "\0\xFF\x51\3\7\xA1\x20\0\xFF\x58\4\2\2\x18\x08".b + "\x81\x40\xFF\x51\3\x0F\x42\x40\0\xFF\x2F\0".b
+      # 2/4 at 120 for a bar, then 60: the track's length is counted here.
+      midi[18, 4] = [midi.bytesize - 22].pack("N")
+      expect(made("--map", file("map.mid", midi), "--bars", "2", "--rate", "48000").last).to eq(0)
+      expect(onsets(samples, 3_000)).to eq([0, 24_000, 48_000, 96_000])
+    end
+
+    {%w[--bpm 0] => /bpm/, %w[--bpm -120] => /bpm/, %w[--bpm 1e12] => /bpm/, %w[--bpm nan] => /bpm/,
+     %w[--bpm 120 --bars 0] => /bars/, %w[--bpm 120 --bars -4] => /bars/, %w[--bpm 120 --bars 99999999] => /bars/,
+     %w[--bpm 120 --meter 0/4] => /meter/, %w[--bpm 120 --meter 4/5] => /meter/,
+     %w[--bpm 120 --rate 0] => /rate/, %w[--bpm 120 --rate 1000000000] => /rate/, %w[--bpm 120 --subdivide 0] => /subdivide/,
+     %w[--bpm 120 --accent 5] => /accent/, %w[--bpm 120 --accent x] => /accent/, %w[--bpm 120 --count-in -1] => /count_in/,
+     %w[--bpm 120 --beat 0/4] => /beat/, %w[--bpm 120 --sound gong] => /sound/,
+     %w[--bpm 5 --bars 20000 --count-in 16] => /bars/, %w[--map none.mid] => /none\.mid/, [] => /bpm/}.each do |wrong, words|
+      it "refuses #{wrong.join(" ")}, with exit code 2, and leaves no file" do
+        given = {"--bars" => "4", "--rate" => "48000"}.except(*wrong).to_a.flatten
+        out, error, code = made(*wrong, *given)
+        expect([out, error, code]).to match(["", words, 2])
+        expect(Dir.children(@folder)).to eq([])
+      end
+    end
+
+    it "leaves a file of before as it was where the disk or the wish is no good" do
+      file("click.wav", "before")
+      expect(made("--bpm", "0", "--bars", "4", "--rate", "48000").last).to eq(2)
+      expect(run("click", "--bpm", "120", "--bars", "4", "--rate", "48000", "--out", File.join(@folder, "nowhere/click.wav")).last).to eq(2)
+      expect([File.read(File.join(@folder, "click.wav")), Dir.children(@folder)]).to eq(["before", ["click.wav"]])
+    end
+  end
+
   it "inspects files" do
     out, _, code = run("inspect", file("a.wav", WavFiles.pcm16([16_384, -16_384] * 100, channels: 2)), "--json")
     expect(JSON.parse(out).first).to include("container" => "WAV",

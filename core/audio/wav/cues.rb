@@ -21,6 +21,19 @@ module Loomshuttle
             .map { |id, _position, _chunk, _start, _block, frame| {frame: frame, label: labels.fetch(id, "")} }.sort_by { |marker| marker[:frame] }
         end
 
+        # @param markers [Array<Hash>] {frame:, label:}
+        # @return [Hash{String => String}] bodies of even size by the ids of their chunks; none without markers
+        def chunks(markers)
+          return {} if markers.empty?
+
+          points = markers.map.with_index(1) { |marker, id| [id, marker[:frame], "data", 0, 0, marker[:frame]].pack("VVa4VVV") }
+          labels = markers.map.with_index(1) do |marker, id|
+            text = "#{marker[:label]}\0".b
+            ["labl", 4 + text.bytesize, id].pack("a4VV") + text + (text.bytesize.odd? ? "\0" : "")
+          end
+          {"cue " => [markers.size].pack("V") + points.join, "LIST" => "adtl".b + labels.join}
+        end
+
         # Labels stand in a LIST of type adtl, wherever it is; there may be other lists before it.
         def labels(chunks)
           chunks.all("LIST").map { |list| chunks.body(list) }.select { |body| body[0, 4] == "adtl" }.map { |body| labels_in(body) }.inject({}, :merge)

@@ -26,12 +26,13 @@ module Loomshuttle
 
         # @param track_names [Array<String>] any texts, one a channel; written as iXML
         # @param encoding [String] of ENCODINGS
-        def initialize(sample_rate_hz:, bext:, track_names:, encoding: "pcm24")
+        # @param markers [Array<Hash>] {frame:, label:} that are known before the first sample is
+        def initialize(sample_rate_hz:, bext:, track_names:, encoding: "pcm24", markers: [])
           @sample_rate_hz = sample_rate_hz
           @channels = track_names.size
           @tag, @bits = ENCODINGS.fetch(encoding)
           @frame_bytes = @channels * @bits / 8
-          @middle = chunk("bext", bext.to_s) + chunk("iXML", IXml.tracks(track_names)) + chunk("fmt ", fmt)
+          @middle = chunk("bext", bext.to_s) + chunk("iXML", IXml.tracks(track_names)) + Cues.chunks(markers).map { |id, body| chunk(id, body) }.join + chunk("fmt ", fmt)
         end
 
         # @param frames [Integer] that the file holds now
