@@ -195,7 +195,8 @@ module Loomshuttle
       end
 
       def sounding
-        {position_frames: @player.position_frames || 0, peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
+        position = @player.position_frames || 0
+        {position_frames: position, place: @player.program&.place(position), peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
       end
 
       def said(program, request)
@@ -210,7 +211,7 @@ module Loomshuttle
         request = @paused.request
         loop = request["loop"]&.then { |from, to| [from, to || @paused.length_frames] }
         {playing: {label: request["label"], key: request["key"], length_frames: @paused.length_frames, repeat: !loop.nil?, loop: loop, **mixed(request),
-                   paused: true, position_frames: @paused.position, peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
+                   paused: true, position_frames: @paused.position, place: @paused.ready&.program&.place(@paused.position), peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
       end
     end
   end

@@ -61,7 +61,8 @@ module Loomshuttle
       private
 
       def program(request, voices)
-        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: voices.map(&:end_frames).max)
+        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: voices.map(&:end_frames).max,
+          bars: bars(request["bars"]))
         mixed = looped(whole, request["loop"]).with_gains(request.fetch("gains_db", {}).transform_values(&:to_f)).with_muted(request.fetch("muted", []))
         mixed.with_solo(request.dig("solo", "key"), request.dig("solo", "lanes") || [])
       end
@@ -90,12 +91,13 @@ module Loomshuttle
       end
 
       def click(given)
-        map = Music::TempoMap.of(bpm: given["bpm"], meter: Music::Meter.new(beats: given["beats_per_bar"], unit: 4))
-        # As many bars as it takes to last as long.
-        bars = map.place(map.quarters(Rational(given["frames"], given["rate_hz"]))).first
-        click = Music::Click.new(map, Music::Click::Style.new, rate_hz: given["rate_hz"], to_bar: bars + 1)
-        Render::Voice.new(key: "click", source: Render::ClickSource.new(click, frames: given["frames"]), lanes: [given["lane"]])
+        style = given.fetch("style", {}).transform_keys(&:to_sym)
+        click = Music::Click.new(Music::TempoMap.from_h(given["tempo"]), Music::Click::Style.new(**style), rate_hz: given["rate_hz"], to_bar: given["to_bar"])
+        source = Render::ClickSource.new(click, frames: [click.frames, given["frames"]].min)
+        Render::Voice.new(key: "click", source: source, lanes: [given["lane"]], at_frames: given["at"])
       end
+
+      def bars(given) = given && Render::Bars.new(map: Music::TempoMap.from_h(given["tempo"]), at_frame: given["at"])
     end
   end
 end

@@ -25,7 +25,7 @@ module Loomshuttle
       # @param show [Show] built of it
       # @return [Array<BadInput>]
       def of(show, data)
-        [*devices(show), *cables(show), *rows(show), *tracks(show), *patch(show, show.patch, "patch"), *named(show, data)].first(FAULTS_SHOWN)
+        [*devices(show), *cables(show), *rows(show), *tracks(show), *songs(show), *patch(show, show.patch, "patch"), *named(show, data)].first(FAULTS_SHOWN)
       end
 
       def texts_and_numbers(value, at)
@@ -51,6 +51,16 @@ module Loomshuttle
 
       def twice(list, key, values)
         values.compact.tally.select { |_, count| count > 1 }.keys.map { |value| fault("#{list}/#{key}", value, "each #{key} once") }
+      end
+
+      # Their maps and clicks say what can be counted.
+      def songs(show)
+        show.library.values.filter_map do |song|
+          song.click_style.checked(song.map) if song.map
+          nil
+        rescue BadInput => e
+          fault("songs/#{song.id}/#{e.field}", e.value, e.allowed)
+        end
       end
 
       def devices(show)

@@ -8,10 +8,11 @@ module Loomshuttle
     #   program = Program.new(label: "Take 4", rate_hz: 48_000, voices: [voice], length_frames: 480_000)
     #   program.pieces(479_000, 2000)   # => [[479_000, 1000, 0]], then nothing
     #
+    # bars         Bars of a song, nil for what has none
     # loop_frames  Range of program frames, nil for none
     # seam_frames  over so many frames behind the loop's beginning what would have come behind its end fades into it,
     #   so that nothing clicks where they do not meet; 0 for ends that do
-    Program = Value.of(:label, :rate_hz, :voices, :length_frames, key: nil, loop_frames: nil, seam_frames: 0) do
+    Program = Value.of(:label, :rate_hz, :voices, :length_frames, key: nil, bars: nil, loop_frames: nil, seam_frames: 0) do
       # Where a stretch of playing time lies in the program.
       #
       # @param from [Integer] frames played since position 0, loops not counted: a position
@@ -57,6 +58,10 @@ module Loomshuttle
         end
         found
       end
+
+      # @param position [Integer] within the program
+      # @return [Array(Integer, Integer, Integer), nil] bar, beat from 1, beats of that bar
+      def place(position) = bars&.place(position, rate_hz)
 
       # Behind the seam's end all is as before.
       def seam = [seam_frames, loop_frames ? loop_frames.end - loop_frames.begin : 0].min

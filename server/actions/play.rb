@@ -61,14 +61,10 @@ module Loomshuttle
         # @raise [BadInput] when a role of the song has no lane
         def song(show_id, id, over_take: false)
           show = show_on_air(show_id)
-          song = @songs.find(id)
-          voices = song[:stems].map.with_index { |stem, at| stem_voice(show, song, stem, at) }
+          song, whole = @songs.summary(id), @songs.find(id)
+          voices = whole[:stems].map.with_index { |stem, at| stem_voice(show, whole, stem, at, song.layout.audio_at) }
           refuse_over_take(over_take)
-          if song[:bpm]
-            click = {bpm: song[:bpm], beats_per_bar: song[:beats_per_bar], rate_hz: song[:sample_rate_hz], frames: song[:length_frames],
-                     lane: lanes(show, Show::CLICK_ROLE).first}
-          end
-          wish = {do: "play", label: song[:title], key: "song/#{id}", rate_hz: song[:sample_rate_hz], voices: voices, click: click}.compact
+          wish = {do: "play", label: song.title, key: "song/#{id}", rate_hz: song.sample_rate_hz, voices: voices, **(song.click? ? in_bars(show, song) : {})}
           @deck.ask(wish, seconds: ANSWER_S)
         end
 
@@ -153,12 +149,19 @@ module Loomshuttle
 
         def origin_samples(take) = @keeper.log_of(take[:folder])&.time_reference_samples
 
+        # What a song has that has a tempo: its click, and where its bars are.
+        def in_bars(show, song)
+          layout, tempo = song.layout, song.map.to_data
+          {click: {tempo: tempo, style: song.click_style.to_h, rate_hz: song.sample_rate_hz, to_bar: layout.to_bar, at: layout.click_at, frames: layout.frames - layout.click_at,
+                   lane: lanes(show, Show::CLICK_ROLE).first}, bars: {tempo: tempo, at: layout.bar_1_at}}
+        end
+
         # A role on two lanes has a left and a right one: a stereo stem keeps its sides, a mono one comes on
         # both. On one lane a stereo stem is summed, neither side is lost.
-        def stem_voice(show, song, stem, at)
+        def stem_voice(show, song, stem, at, from_frame)
           lanes = lanes(show, stem[:role]).first(2)
           channels = (stem[:channels] == 1 && lanes.size == 2) ? [1, 1] : nil
-          {key: "#{stem[:role]}/#{at}", pieces: [{path: "songs/#{song[:folder]}/#{stem[:file]}", channels: channels}.compact], lanes: lanes}
+          {key: "#{stem[:role]}/#{at}", pieces: [{path: "songs/#{song[:folder]}/#{stem[:file]}", at: from_frame, channels: channels}.compact], lanes: lanes}
         end
 
         def lanes(show, role)

@@ -26,6 +26,8 @@ module Loomshuttle
             wish = JSON.parse(JSON.generate(given["song"]), symbolize_names: true)
             json song(songs.change(params["song"], given["version"], author, given["label"] || "Edit", wish))
           end
+          app.get("#{SONG}/tempo") { midi(songs.summary(params["song"])) }
+          app.post("#{SONG}/tempo") { json read_midi(request.body.read) }
           %w[undo redo].each { |word| app.post("#{SONG}/#{word}") { replayed(songs.replay(params["song"], author, word)) } }
         end
 
@@ -41,6 +43,22 @@ module Loomshuttle
         # What only these routes need.
         module Helpers
           def song(found) = found.merge(songs.labels(found[:id], author))
+
+          def midi(song)
+            map = song.map or raise BadInput.new(field: "tempo", value: nil, allowed: "a song that has a tempo")
+            content_type "audio/midi"
+            attachment "#{Loomshuttle::Capture::FileName.folder(song.title)}.mid"
+            Files::MidiMap.write(map)
+          end
+
+          # @return [Hash] tempo, markers, bars
+          def read_midi(bytes)
+            found = Files::MidiMap.read(bytes.b, "MIDI file")
+            bar, beat, part = found.map.place(found.end_quarters)
+            {tempo: found.map.to_data, bars: [(beat == 1 && part.zero?) ? bar - 1 : bar, 1].max,
+             markers: found.markers.map { |quarters, label| {bar: found.map.place(quarters).first, label: label} }}
+          end
+
           def replayed(result) = result.is_a?(Refusal) ? refuse(result) : json(song(result))
         end
       end

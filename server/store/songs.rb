@@ -6,13 +6,16 @@ module Loomshuttle
       # The library's songs with their stems and roles; each song has versions and a history of its own. A show
       # has only ids; what it knows of its songs is laid beside it when it is read (Show#library).
       class Songs
-        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars sample_rate_hz length_frames loudness_lufs true_peak_dbtp folder].freeze
+        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars tempo bar_1_frame click sample_rate_hz length_frames loudness_lufs true_peak_dbtp folder].freeze
         STEM_COLUMNS = %i[id name role file original channels sample_rate_hz frames loudness_lufs true_peak_dbtp].freeze
         # What an edit of a song may change, and what undo puts back.
-        EDITED = %i[title bpm beats_per_bar count_in_bars].freeze
+        EDITED = %i[title bpm beats_per_bar count_in_bars tempo bar_1_frame click].freeze
+        # What a show needs of a song.
+        SUMMARY = %i[id title bpm beats_per_bar count_in_bars tempo bar_1_frame click sample_rate_hz length_frames].freeze
+        JSON_COLUMNS = %i[tempo click].freeze
         # Roles beyond this stand behind all others: the click and what is like it.
         LAST = 1000
-        private_constant :COLUMNS, :STEM_COLUMNS, :EDITED, :LAST
+        private_constant :COLUMNS, :STEM_COLUMNS, :EDITED, :SUMMARY, :JSON_COLUMNS, :LAST
 
         def initialize(database, changes = Changes.new(database))
           @database, @changes = database, changes
@@ -28,7 +31,7 @@ module Loomshuttle
         def list(search: "", from: 0, limit: 50)
           found = search.to_s.split.first(8).reduce(@database[:songs]) { |songs, word| songs.where(Sequel.ilike(:title, "%#{songs.escape_like(word)}%")) }
           stems = Sequel.function(:array_agg, Sequel.lit("DISTINCT role"))
-          rows = found.order(:title, :id).limit(limit, from).select(*COLUMNS).all
+          rows = found.order(:title, :id).limit(limit, from).select(*(COLUMNS - JSON_COLUMNS - [:bar_1_frame])).all
           ids = rows.map { |row| row[:id] }
           roles = @database[:stems].where(song_id: ids).group(:song_id).select(:song_id, stems.as(:roles), Sequel.function(:count).*.as(:stems)).as_hash(:song_id)
           {count: found.count, songs: rows.map { |row| row.except(:folder).merge(roles: roles.dig(row[:id], :roles).to_a.sort, stems: roles.dig(row[:id], :stems) || 0) }}
@@ -38,14 +41,18 @@ module Loomshuttle
         # @raise [BadInput]
         def find(id)
           song = @database[:songs].where(id: id).select(*COLUMNS).first or raise BadInput.new(field: "song", value: id, allowed: "a song of the library")
-          song.merge(stems: @database[:stems].where(song_id: id).order(:position).select(*STEM_COLUMNS).all)
+          plain_json(song).merge(stems: @database[:stems].where(song_id: id).order(:position).select(*STEM_COLUMNS).all)
         end
+
+        # @return [Show::Song]
+        # @raise [BadInput]
+        def summary(id) = summaries([id]).first || raise(BadInput.new(field: "song", value: id, allowed: "a song of the library"))
 
         # @param song [Hash] columns of songs
         # @param stems [Array<Hash>] columns of stems
         def create(song, stems)
           changed do
-            @database[:songs].insert(song)
+            @database[:songs].insert(wrapped(song))
             rows = stems.map.with_index { |stem, at| {song_id: song[:id], position: at, **stem} }
             @database[:stems].multi_insert(rows)
             learn_roles(stems)
@@ -143,11 +150,11 @@ module Loomshuttle
 
           rows = @database[:songs].where(id: ids).select(*COLUMNS).as_hash(:id)
           stems = @database[:stems].where(song_id: ids).order(:position).all.group_by { |stem| stem[:song_id] }
-          ids.filter_map { |id| rows[id] }.map { |row| summary(row, stems.fetch(row[:id], [])) }
+          ids.filter_map { |id| rows[id] }.map { |row| summary_of(row, stems.fetch(row[:id], [])) }
         end
 
-        def summary(row, stems)
-          Show::Song.new(**row.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames),
+        def summary_of(row, stems)
+          Show::Song.new(**plain_json(row.slice(*SUMMARY)),
             stems: stems.map { |stem| Show::Stem.new(**stem.slice(:name, :role, :file, :sample_rate_hz, :frames, :channels)) }.freeze)
         end
 
@@ -169,7 +176,7 @@ module Loomshuttle
           return song.id if there == song.title
 
           id = there ? "#{song.id[0, 50]}-#{SecureRandom.hex(4)}" : song.id
-          create({id: id, folder: song.id, **song.to_h.slice(:title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)},
+          create({folder: song.id, **song.to_h.slice(*SUMMARY), id: id},
             song.stems.map { |stem| stem.to_h.slice(:name, :role, :file, :channels, :sample_rate_hz, :frames) })
           id
         end
@@ -189,13 +196,37 @@ module Loomshuttle
         end
 
         def write(id, was, given)
-          @database[:songs].where(id: id).update(version: was[:version] + 1, changed_at: Sequel::CURRENT_TIMESTAMP, **given.slice(*EDITED))
+          @database[:songs].where(id: id).update(version: was[:version] + 1, changed_at: Sequel::CURRENT_TIMESTAMP, **wrapped(together(was, given).slice(*EDITED)))
+          summary(id).then { |song| song.click_style.checked(song.map) if song.map }
           stems = given[:stems] or return
           raise BadInput.new(field: "stems", value: stems.map { |stem| stem[:id] }.join(", "), allowed: "each stem of the song once") unless stems.map { |stem| stem[:id] }.sort == was[:stems].map { |stem| stem[:id] }.sort
 
           stems.each_with_index { |stem, at| @database[:stems].where(id: stem[:id], song_id: id).update(position: at, name: stem[:name], role: stem[:role]) }
           learn_roles(find(id)[:stems])
         end
+
+        # A tempo map says what a list shows as well; a tempo, or beats a bar, that somebody types is the map's first.
+        #
+        # @raise [BadInput]
+        def together(was, given)
+          return given.merge(tempo: nil) if given.key?(:bpm) && given[:bpm].nil?
+          return given.merge(first_of(given[:tempo])) if given[:tempo]
+          return given if given.key?(:tempo) || was[:tempo].nil? || !given.keys.intersect?(%i[bpm beats_per_bar])
+
+          tempo = plain(was[:tempo])
+          tempo["tempi"][0]["bpm"] = given[:bpm] if given[:bpm]
+          tempo["meters"][0]["meter"] = tempo["meters"][0]["meter"].sub(/\A\d+/, given[:beats_per_bar].to_s) if given[:beats_per_bar]
+          given.merge(first_of(tempo))
+        end
+
+        def first_of(data)
+          map = Music::TempoMap.from_h(plain(data))
+          {tempo: map.to_data, bpm: map.tempi.first.bpm.to_f, beats_per_bar: map.meters.first.last.beats}
+        end
+
+        # Plain data, out of the database's own kind of it, and into that.
+        def plain_json(row) = row.merge(row.slice(*JSON_COLUMNS).transform_values { |value| value && plain(value) })
+        def wrapped(row) = row.merge(row.slice(*JSON_COLUMNS).transform_values { |value| value && Sequel.pg_jsonb(plain(value)) })
 
         def snapshot(song) = Sequel.pg_jsonb(song.slice(*EDITED).merge(stems: song[:stems].map { |stem| stem.slice(:id, :name, :role) }))
         def plain(json) = JSON.parse(JSON.generate(json))

@@ -125,6 +125,30 @@ RSpec.describe "Songs of the library" do
       expect(as("ilse", "#{library}/songs/#{id}/undo", {}).last["error"]["message"]).to include("nothing of yours")
     end
 
+    it "have a tempo map and a click that are edited, refused where they say nothing, taken back, and read from and written to a MIDI file" do
+      id = "low-tide-waltz"
+      song = -> { api("get", "#{library}/songs/#{id}").last }
+      change = ->(wish) { api("post", "#{library}/songs/#{id}/edits", {version: song.call["version"], label: "Map", song: wish}) }
+      map = {meters: [{bar: 1, meter: "4/4"}, {bar: 3, meter: "6/8"}], tempi: [{bar: 1, bpm: 127.5, ramp: true}, {bar: 3, bpm: 90}], pickup_beats: 1}
+      expect(change[{tempo: map, click: {accents: [1, 3], subdivide: 2, sound: "stick"}, count_in_bars: 2}].first).to eq(200)
+      expect(song.call).to include("bpm" => 127.5, "beats_per_bar" => 4, "count_in_bars" => 2, "click" => {"accents" => [1, 3], "subdivide" => 2, "sound" => "stick"})
+      expect(song.call["tempo"]["tempi"].map { |tempo| tempo.values_at("bar", "bpm", "ramp") }).to eq([[1, 127.5, true], [3, 90, false]])
+      # A tempo that is typed is the map's first.
+      expect(change[{bpm: 100}].last["tempo"]["tempi"].map { |tempo| tempo["bpm"] }).to eq([100, 90])
+      expect([change[{tempo: {meters: [{bar: 1, meter: "4/3"}], tempi: [{bar: 1, bpm: 100}]}}], change[{click: {accents: [9]}}], change[{tempo: {meters: [{bar: 1, meter: "4/4"}], tempi: [{bar: 1, bpm: "x"}]}}]]
+        .map { |status, answer| [status, answer.dig("error", "field")] }).to eq([[422, "meter"], [422, "accent"], [422, "bpm"]])
+      address = URI("#{@installation.address}#{library}/songs/#{id}/tempo")
+      midi = Net::HTTP.get(address)
+      read = Net::HTTP.post(address, midi, "content-type" => "audio/midi").then { |answer| JSON.parse(answer.body) }
+      expect(read["tempo"]["meters"]).to eq(song.call["tempo"]["meters"])
+      expect(Rational(read["tempo"]["tempi"].first["bpm"]).to_f).to be_within(0.001).of(99.375)
+      expect(JSON.parse(Net::HTTP.post(address, "RIFF", "content-type" => "audio/midi").body).dig("error", "message")).to match(/Standard MIDI File/)
+      2.times { api("post", "#{library}/songs/#{id}/undo", {}) }
+      expect(song.call["tempo"]).to be_nil
+      expect(change[{bpm: nil}].last.values_at("bpm", "tempo")).to eq([nil, nil])
+      api("post", "#{library}/songs/#{id}/undo", {})
+    end
+
     it "have roles that are one list; new names say that nobody has settled them" do
       song = api("get", "#{library}/songs/low-tide-waltz").last
       stems = song["stems"].map { |stem| stem.slice("id", "name").merge("role" => "marsh-#{stem["role"].delete_prefix("marsh-")}") }

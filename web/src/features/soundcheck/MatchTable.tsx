@@ -2,7 +2,7 @@ import { Box, Button, ListSubheader, Menu, MenuItem, Select, Table, TableBody, T
 import { useState } from "react";
 import type { ImportPlan } from "../../api/client";
 import { parts } from "../../model/importLoom";
-import { StartField } from "./StartField";
+import { StartField } from "../../ui/StartField";
 
 const LEFT_OUT = "";
 

@@ -95,8 +95,9 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
   const phone = useWidth() === "phone";
   const play = useCommand(`songs/${song.id}/play`);
   const stop = useCommand("/api/playing/stop");
-  const frames = useFrame((frame) => (frame.deck?.playing?.key === `song/${song.id}` ? frame.deck.playing.position_frames : null));
-  const beat = frames === null || song.bpm === null ? null : Math.floor((frames / song.sample_rate_hz) * (song.bpm / 60));
+  const playing = useFrame((frame) => frame.deck?.playing?.key === `song/${song.id}`);
+  const bar = useFrame((frame) => (playing ? (frame.deck?.playing?.place?.[0] ?? null) : null));
+  const beat = useFrame((frame) => (playing ? (frame.deck?.playing?.place?.[1] ?? null) : null));
   return (
     <Box
       ref={setNodeRef}
@@ -144,21 +145,17 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
           <strong>{song.title}</strong>
         )}
         <Typography color="text.secondary" sx={{ fontSize: 13 }}>
-          {song.bpm === null ? "no click" : `${song.bpm} bpm in ${song.beats_per_bar}`}, {clock(song.length_frames / song.sample_rate_hz)} ·{" "}
-          {song.roles.join(", ")}
+          {song.bpm === null ? "no click" : `${Math.round(song.bpm * 100) / 100} bpm in ${song.beats_per_bar}`},{" "}
+          {clock(song.length_frames / song.sample_rate_hz)} · {song.roles.join(", ")}
         </Typography>
-        {beat !== null && (
-          <Typography sx={{ fontSize: 13 }}>
-            bar {Math.floor(beat / song.beats_per_bar) + 1}, beat {(beat % song.beats_per_bar) + 1}
-          </Typography>
-        )}
+        {bar !== null && <Typography sx={{ fontSize: 13 }}>{bar < 1 ? `counted in, beat ${beat}` : `bar ${bar}, beat ${beat}`}</Typography>}
       </Box>
       {operates && !phone && (
         <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take out ${song.title}`}>
           Take out
         </Button>
       )}
-      {!operates ? null : frames === null ? (
+      {!operates ? null : !playing ? (
         <Button variant="contained" size="small" onClick={() => play.mutate({})} aria-label={`Play ${song.title}`}>
           Play
         </Button>

@@ -22,10 +22,14 @@ import { useSong } from "../../api/queries";
 import { clock, decibels } from "../../model/format";
 import { NameField } from "../../ui/NameField";
 import { useNotice } from "../../ui/notice";
+import { ClickPart } from "./ClickPart";
 import { RoleField } from "./RoleField";
 import { TempoField } from "./TempoField";
+import { TempoMapPart } from "./TempoMapPart";
 
-type Change = Partial<Pick<WholeSong, "title" | "bpm" | "beats_per_bar">> & { stems?: { id: number; name: string; role: string }[] };
+type Change = Partial<Pick<WholeSong, "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame">> & {
+  stems?: { id: number; name: string; role: string }[];
+};
 
 /** One song of the library: what it is called, its tempo, and what each of its stems is. */
 export function SongDialog({ id, onClose }: { id: string; onClose: () => void }) {
@@ -55,6 +59,8 @@ export function SongDialog({ id, onClose }: { id: string; onClose: () => void })
         {song.error && <Alert severity="error">{song.error.message}</Alert>}
         {!whole && !song.error && <CircularProgress size={22} aria-label="Reading the song" />}
         {whole && <About song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
+        {whole && <TempoMapPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
+        {whole && whole.bpm !== null && <ClickPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && <Stems song={whole} onEdit={(label, stems) => edit.mutate({ label, change: { stems } })} />}
       </DialogContent>
       <DialogActions>
@@ -95,16 +101,6 @@ function About({ song, onEdit }: { song: WholeSong; onEdit: (label: string, chan
         sx={{ width: 280 }}
       />
       <TempoField bpm={song.bpm} onChange={(bpm) => bpm !== song.bpm && onEdit(bpm === null ? "No click" : `Tempo: ${bpm}`, { bpm })} />
-      <TextField
-        size="small"
-        type="number"
-        label="Beats a bar"
-        value={song.beats_per_bar}
-        onChange={({ target }) =>
-          onEdit(`${target.value} beats a bar`, { beats_per_bar: Math.min(32, Math.max(1, Number(target.value) || 1)) })
-        }
-        sx={{ width: 100 }}
-      />
       <Typography color="text.secondary" sx={{ fontSize: 13 }}>
         {clock(song.length_frames / song.sample_rate_hz)}, {song.sample_rate_hz / 1000} kHz, {loudness(song)}
       </Typography>

@@ -2,6 +2,10 @@ import { Box, Button, TextField } from "@mui/material";
 import { useState } from "react";
 import { tapped, tempoOf } from "../../model/tempo";
 
+/** Quarter notes a minute that a song can have. */
+const LEAST = 5;
+const MOST = 999;
+
 interface Props {
   bpm: number | null;
   onChange: (bpm: number | null) => void;
@@ -15,12 +19,12 @@ export function TempoField({ bpm, onChange }: Props) {
     const now = tapped(taps, performance.now());
     setTaps(now);
     const tempo = tempoOf(now);
-    if (tempo !== null && tempo >= 20 && tempo <= 400) onChange(tempo);
+    if (tempo !== null && tempo >= LEAST && tempo <= MOST) onChange(tempo);
   };
   const leave = () => {
     if (typed !== null) {
       const number = Number(typed.replace(",", "."));
-      onChange(typed.trim() === "" || Number.isNaN(number) ? null : Math.min(400, Math.max(20, number)));
+      onChange(typed.trim() === "" || Number.isNaN(number) ? null : Math.min(MOST, Math.max(LEAST, number)));
     }
     setTyped(null);
   };

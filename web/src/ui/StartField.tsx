@@ -8,7 +8,7 @@ interface Props {
   onStart: (frames: number) => void;
 }
 
-/** When a file begins after the take's beginning: in milliseconds, kept to the sample. */
+/** When something begins: in milliseconds, kept to the sample. */
 export function StartField({ name, frames, rateHz, onStart }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const ms = typed === null ? null : Number(typed.replace(",", "."));

@@ -1,0 +1,20 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Render
+    # Which bar and beat sounds at a frame of a program.
+    #
+    # map       Music::TempoMap
+    # at_frame  of the program, where bar 1 begins
+    Bars = Value.of(:map, :at_frame) do
+      # A beat begins with the frame that its time is rounded to.
+      #
+      # @param position [Integer] frame of the program
+      # @return [Array(Integer, Integer, Integer)] bar, beat from 1, beats of that bar
+      def place(position, rate_hz)
+        bar, beat, = map.place(map.quarters(Rational(2 * (position - at_frame) + 1, 2 * rate_hz)))
+        [bar, beat, map.meter(bar).beats]
+      end
+    end
+  end
+end

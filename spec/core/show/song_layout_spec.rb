@@ -1,0 +1,28 @@
+# frozen_string_literal: true
+
+require "core_helper"
+
+RSpec.describe Loomshuttle::Show::SongLayout do
+  def layout(**given) = Loomshuttle::Show::Song.new(id: "a", title: "A", beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 960_000, bpm: 120, **given).layout
+
+  it "begins with the count-in, and the audio behind it" do
+    expect(layout(count_in_bars: 2).to_h).to eq(audio_at: 192_000, click_at: 0, bar_1_at: 192_000, to_bar: 11, frames: 1_152_000)
+  end
+
+  it "begins with the audio where bar 1 lies far behind its beginning" do
+    expect(layout(count_in_bars: 1, bar_1_frame: 240_000).to_h).to eq(audio_at: 0, click_at: 144_000, bar_1_at: 240_000, to_bar: 9, frames: 960_000)
+    expect(layout(count_in_bars: 1, bar_1_frame: 24_000).to_h).to eq(audio_at: 72_000, click_at: 0, bar_1_at: 96_000, to_bar: 11, frames: 1_032_000)
+  end
+
+  it "has no bars without a tempo, and neither count-in nor an offset changes that" do
+    expect(layout(bpm: nil, count_in_bars: 4, bar_1_frame: 50_000).to_h).to eq(audio_at: 0, click_at: nil, bar_1_at: nil, to_bar: nil, frames: 960_000)
+  end
+
+  it "clicks to the end of the bar in which the audio ends, in any tempo and time signature" do
+    map = {"meters" => [{"bar" => 1, "meter" => "4/4"}, {"bar" => 3, "meter" => "3/4"}], "tempi" => [{"bar" => 1, "bpm" => 120}, {"bar" => 3, "bpm" => 60}]}
+    # Two bars of 2 s, then bars of 3 s: 20 s end in the sixth of those.
+    expect(layout(tempo: map, count_in_bars: 0).to_h).to include(to_bar: 9, bar_1_at: 0, frames: 960_000)
+    expect(layout(tempo: map, count_in_bars: 0, length_frames: 48_000 * 7).to_bar).to eq(4)
+    expect(layout(tempo: map, count_in_bars: 0, length_frames: 48_000 * 7 + 1).to_bar).to eq(5)
+  end
+end
