@@ -13,7 +13,7 @@ module Loomshuttle
 
       # An example of each, which `help COMMAND` shows.
       EXAMPLES = {"check" => "check demo/lanterns.loom.json", "trace" => "trace demo/lanterns.loom.json desk/channel/9 --back", "inspect" => "inspect takes/*.wav --json",
-                  "listen" => "listen data/takes/lanterns/take-001 --json", "match" => "match demo/lanterns.loom.json data/takes/lanterns/take-001", "click" => "click --bpm 127 --meter 4/4 --bars 16 --count-in 1 --rate 48000 --out click.wav", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
+                  "listen" => "listen data/takes/lanterns/take-001 --json", "match" => "match demo/lanterns.loom.json data/takes/lanterns/take-001", "bounce" => "bounce demo/lanterns.loom.json --songs data/songs --out bounced", "click" => "click --bpm 127 --meter 4/4 --bars 16 --count-in 1 --rate 48000 --out click.wav", "verify" => "verify data/takes/lanterns/take-001", "recover" => "recover data/takes/lanterns/take-001", "devices" => "devices --json",
                   "doctor" => "doctor --lanes 64 --folder /media/takes", "swing" => "swing demo/lanterns.loom.json --to recorder --keep desk/channel/12",
                   "budget" => "budget demo/lanterns.loom.json --free-gb 500 --distance 40", "paper" => "paper demo/lanterns.loom.json --pdf sheets.pdf",
                   "backup" => "backup /media/stick/monday --takes", "restore" => "restore /media/stick/monday",
@@ -100,6 +100,20 @@ module Loomshuttle
           Click.new(options.to_h).write(options[:out])
         end
         options[:json] ? print_json(made) : puts("#{made[:file]}: #{made[:clicks]} clicks, #{made[:frames]} frames at #{made[:sample_rate_hz]} Hz, bar 1 at frame #{made[:bar_1_frame]}")
+      end
+
+      desc "bounce SHOW", "songs with click and count-in as WAV files, one a lane; a song, or the whole set list in a folder each"
+      method_option :song, desc: "a song's title or id; the whole set list without"
+      method_option :arrangement, desc: "one of the song's"
+      method_option :out, desc: "a folder"
+      method_option :one_file, type: :boolean, desc: "one file of many channels, a channel a lane"
+      method_option :songs, desc: "where stems lie; else beside the show file, or in its folder songs"
+      method_option :json, type: :boolean
+      def bounce(path)
+        reports = usable { bounced(Bounce.new(show(path), folders: [*(options[:songs] || [File.join(File.dirname(path), "songs"), File.dirname(path)])])) }
+        reports.each { |report| print_bounce(report) } unless options[:json]
+        print_json(options[:song] ? reports.first : reports) if options[:json]
+        exit((reports.all? { |report| report[:clipped].values.all?(&:zero?) }) ? FINE : STOPPED)
       end
 
       desc "verify FOLDER", "whether the files of a take are whole: length, header, checksum"
@@ -215,6 +229,22 @@ module Loomshuttle
           File.open(path, "rb") { |io| Audio::Inspection.of(io, path) }
         rescue BadInput, SystemCallError => e
           {file: path, error: e.message}
+        end
+
+        def bounced(bounce)
+          out = options[:out] or raise BadInput.new(field: "out", value: nil, allowed: "a folder, with --out FOLDER")
+          raise BadInput.new(field: "out", value: out, allowed: "a folder") if File.exist?(out) && !File.directory?(out)
+          raise BadInput.new(field: "arrangement", value: options[:arrangement], allowed: "nothing: no song of a show file has arrangements yet") if options[:arrangement]
+          return [bounce.write(bounce.song(options[:song]), out, one_file: options[:one_file])] if options[:song]
+
+          bounce.set.map.with_index(1) { |song, number| bounce.write(song, File.join(out, Capture::FileName.of(number, song.title).delete_suffix(".wav")), one_file: options[:one_file]) }
+        end
+
+        def print_bounce(report)
+          return puts("#{report[:song]}: unchanged, #{report[:files].size} files in #{report[:folder]}") if report[:unchanged]
+
+          puts "#{report[:song]}: #{report[:files].join("; ")} in #{report[:folder]}, #{report[:frames]} frames at #{report[:sample_rate_hz]} Hz"
+          report[:clipped].reject { |_, count| count.zero? }.each { |lane, count| puts "  #{lane}: #{count} samples were clipped" }
         end
 
         def planned_swing(show)

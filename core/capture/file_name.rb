@@ -45,6 +45,8 @@ module Loomshuttle
         names.map { |name| imported(name, taken, **how).tap { |own| taken << own } }
       end
 
+      # @param otherwise [String] where nothing of it is left
+      # @return [String] what every file system takes
       def safe(name, otherwise)
         plain = name.unicode_normalize(:nfc).gsub(%r{[/\\:*?"<>|[:cntrl:]]}, "-").gsub(/[^\p{L}\p{N}\p{P}\p{S} ]/, "-").strip
         cut(plain.gsub(/\A[. ]+|[. ]+\z/, "")).then { |text| text.empty? ? otherwise : text }
@@ -64,7 +66,7 @@ module Loomshuttle
         text = text[0..-2] while text.bytesize > BYTES_MAX
         text
       end
-      private_class_method :cut, :safe
+      private_class_method :cut
     end
   end
 end

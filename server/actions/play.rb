@@ -61,8 +61,8 @@ module Loomshuttle
         # @raise [BadInput] when a role of the song has no lane
         def song(show_id, id, over_take: false)
           show = show_on_air(show_id)
-          song, whole = @songs.summary(id), @songs.find(id)
-          voices = whole[:stems].map.with_index { |stem, at| stem_voice(show, whole, stem, at, song.layout.audio_at) }
+          song = @songs.summary(id)
+          voices = Show::SongVoices.of(show, song).map { |voice| voice_of(voice, @songs.folder(id), song.layout.audio_at) }
           refuse_over_take(over_take)
           wish = {do: "play", label: song.title, key: "song/#{id}", rate_hz: song.sample_rate_hz, voices: voices, **(song.click? ? in_bars(show, song) : {})}
           @deck.ask(wish, seconds: ANSWER_S)
@@ -153,23 +153,10 @@ module Loomshuttle
         def in_bars(show, song)
           layout, tempo = song.layout, song.map.to_data
           {click: {tempo: tempo, style: song.click_style.to_h, rate_hz: song.sample_rate_hz, to_bar: layout.to_bar, at: layout.click_at, frames: layout.frames - layout.click_at,
-                   lane: lanes(show, Show::CLICK_ROLE).first}, bars: {tempo: tempo, at: layout.bar_1_at}}
+                   lane: Show::SongVoices.click_lane(show)}, bars: {tempo: tempo, at: layout.bar_1_at}}
         end
 
-        # A role on two lanes has a left and a right one: a stereo stem keeps its sides, a mono one comes on
-        # both. On one lane a stereo stem is summed, neither side is lost.
-        def stem_voice(show, song, stem, at, from_frame)
-          lanes = lanes(show, stem[:role]).first(2)
-          channels = (stem[:channels] == 1 && lanes.size == 2) ? [1, 1] : nil
-          {key: "#{stem[:role]}/#{at}", pieces: [{path: "songs/#{song[:folder]}/#{stem[:file]}", at: from_frame, channels: channels}.compact], lanes: lanes}
-        end
-
-        def lanes(show, role)
-          found = Signal::Returns.lanes(show, Endpoint.id("songs", "role", role))
-          raise BadInput.new(field: "role", value: role, allowed: "lay every role of the song on a lane first") if found.empty?
-
-          found
-        end
+        def voice_of(voice, folder, at) = {key: voice.key, pieces: [{path: "songs/#{folder}/#{voice.stem.file}", at: at, channels: voice.channels}.compact], lanes: voice.lanes}
       end
     end
   end

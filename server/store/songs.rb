@@ -44,6 +44,9 @@ module Loomshuttle
           plain_json(song).merge(stems: @database[:stems].where(song_id: id).order(:position).select(*STEM_COLUMNS).all)
         end
 
+        # @return [String] of its files
+        def folder(id) = @database[:songs].where(id: id).get(:folder)
+
         # @return [Show::Song]
         # @raise [BadInput]
         def summary(id) = summaries([id]).first || raise(BadInput.new(field: "song", value: id, allowed: "a song of the library"))

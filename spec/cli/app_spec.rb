@@ -94,6 +94,82 @@ RSpec.describe "bin/loomshuttle" do
     end
   end
 
+  describe "bounce" do
+    let(:organ) { Array.new(100_000) { |n| ((n * 7919) % 30_000) - 15_000 } }
+    let(:tide) { Array.new(160_001) { |n| ((n * 104_729) % 20_000) - 10_000 } }
+
+    # The demo's song with stems of our own: one mono, one of two sides on one lane.
+    def written(**changes)
+      data = JSON.parse(File.read(demo))
+      data["songs"][0].merge!({"bpm" => 127, "count_in_bars" => 1, "length_frames" => 100_000, "click" => {"subdivide" => 2}}.merge(changes.transform_keys(&:to_s)))
+      data["songs"][0]["stems"][1]["channels"] = 2
+      data["set_list"] ||= ["low-tide-waltz"]
+      FileUtils.mkdir_p(File.join(@folder, "songs/low-tide-waltz"))
+      file("songs/low-tide-waltz/marsh organ.wav", WavFiles.pcm16(organ))
+      file("songs/low-tide-waltz/tide drum.wav", WavFiles.pcm16(tide.first(160_000), channels: 2))
+      file("show.loom.json", JSON.generate(data))
+    end
+
+    def bounced(*more, out: "out") = run("bounce", written, "--song", "Low tide waltz", "--out", File.join(@folder, out), "--json", *more)
+    def sox(*arguments) = IO.popen(["sox", "-D", *arguments, "-t", "s32", "-"], "rb") { |io| Numo::Int32.from_binary(io.read) }
+    def heard(name, out: "out") = sox(File.join(@folder, out, name))
+
+    # 127 bpm: a bar of count-in is 240/127 s, 90,709 frames.
+    it "writes each lane as it sounds: the same sums as sox makes of the stems, and the click as the command makes it" do
+      out, error, code = bounced
+      expect([error, code, JSON.parse(out)["files"]]).to eq(["", 0, ["29 organ.wav", "30 tide.wav", "31 click.wav"]])
+      pad = Numo::Int32.zeros(90_709)
+      expect(heard("29 organ.wav") == Numo::Int32.hstack([pad, sox(File.join(@folder, "songs/low-tide-waltz/marsh organ.wav"))])).to be(true)
+      folded = IO.popen(["sox", "-D", File.join(@folder, "songs/low-tide-waltz/tide drum.wav"), "-t", "s32", "-", "remix", "1v0.5,2v0.5"], "rb") { |io| Numo::Int32.from_binary(io.read) }
+      tide_heard = heard("30 tide.wav")
+      expect((tide_heard[90_709...170_709] - folded).abs.max).to be <= 2**8
+      expect([tide_heard.size, tide_heard[170_709..].abs.max]).to eq([190_709, 0])
+      run("click", "--bpm", "127", "--bars", "2", "--count-in", "1", "--subdivide", "2", "--rate", "48000", "--out", File.join(@folder, "click.wav"))
+      expect(heard("31 click.wav") == sox(File.join(@folder, "click.wav"))[0...190_709]).to be(true)
+    end
+
+    it "writes one file of many channels, with names and where bar 1 is" do
+      bounced("--one-file")
+      report = JSON.parse(run("inspect", File.join(@folder, "out/Low tide waltz.wav"), "--json").first).first
+      expect(report).to include("channels" => 3, "frames" => 190_709, "track_names" => ["29 organ", "30 tide", "31 click"], "markers" => [{"frame" => 90_709, "label" => "bar 1"}])
+      bounced(out: "apart")
+      parts = ["29 organ.wav", "30 tide.wav", "31 click.wav"].map { |name| heard(name, out: "apart") }
+      expect(heard("Low tide waltz.wav").reshape(190_709, 3).transpose == Numo::NArray.vstack(parts)).to be(true)
+    end
+
+    it "writes nothing again that has not changed, all of it when a stem or the song has, and takes away what is no longer its own" do
+      bounced
+      times = -> { Dir[File.join(@folder, "out/*.wav")].to_h { |path| [File.basename(path), File.mtime(path)] } }
+      before = times.call
+      expect(JSON.parse(bounced.first)["unchanged"]).to be(true)
+      expect(times.call).to eq(before)
+      File.write(File.join(@folder, "out/31 click.wav"), "cut")
+      expect(JSON.parse(bounced.first)["unchanged"]).to be(false)
+      expect(File.size(File.join(@folder, "out/31 click.wav"))).to be > 500_000
+      expect(JSON.parse(run("bounce", written(bpm: nil), "--song", "low-tide-waltz", "--out", File.join(@folder, "out"), "--json").first)["files"]).to eq(["29 organ.wav", "30 tide.wav"])
+      expect(times.call.keys).to match_array(["29 organ.wav", "30 tide.wav"])
+    end
+
+    it "writes the whole set, a folder a song" do
+      out, _, code = run("bounce", written, "--out", File.join(@folder, "out"))
+      expect([code, out.lines.size, Dir.children(File.join(@folder, "out"))]).to eq([0, 1, ["01 Low tide waltz"]])
+    end
+
+    it "says what cannot be bounced and leaves nothing half done" do
+      written
+      FileUtils.rm(File.join(@folder, "songs/low-tide-waltz/tide drum.wav"))
+      _, error, code = run("bounce", File.join(@folder, "show.loom.json"), "--song", "low-tide-waltz", "--out", File.join(@folder, "out"))
+      expect([error, code, File.exist?(File.join(@folder, "out"))]).to match([/stem: "tide drum.wav"/, 2, false])
+      {["--song", "Nobody"] => /song: "Nobody".*Low tide waltz/, ["--song", "low-tide-waltz", "--arrangement", "short"] => /arrangement/}.each do |wrong, words|
+        expect(run("bounce", written, *wrong, "--out", File.join(@folder, "out")).drop(1)).to match([words, 2])
+      end
+      bytes = File.binread(File.join(@folder, "songs/low-tide-waltz/marsh organ.wav"))
+      file("songs/low-tide-waltz/marsh organ.wav", bytes.sub([48_000].pack("V"), [44_100].pack("V")))
+      expect(run("bounce", File.join(@folder, "show.loom.json"), "--song", "low-tide-waltz", "--out", File.join(@folder, "out")).drop(1)).to match([/44100 Hz/, 2])
+      expect(Dir.glob(File.join(@folder, "out/*"))).to eq([])
+    end
+  end
+
   it "inspects files" do
     out, _, code = run("inspect", file("a.wav", WavFiles.pcm16([16_384, -16_384] * 100, channels: 2)), "--json")
     expect(JSON.parse(out).first).to include("container" => "WAV",
