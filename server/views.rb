@@ -28,7 +28,7 @@ module Loomshuttle
          tracks: tracks(show),
          roles: show.roles.values.map(&:to_h),
          scenes: show.scenes.keys,
-         songs: show.songs.map { |song| song.to_h.except(:stems).merge(roles: song.stems.map(&:role).uniq) }}
+         songs: show.songs.map { |song| song(song) }}
       end
 
       def rows(show)
@@ -41,6 +41,14 @@ module Loomshuttle
             channels: channels.fetch(row.id, []),
             powered: show.patch.powered.include?(socket))
         end
+      end
+
+      # What pages need of a song: where its bars and sections lie when it plays.
+      def song(song)
+        layout = song.layout
+        sections = song.placed_sections.map { |one, range| {**one.to_h, from_frame: range.begin, to_frame: range.end} }
+        {**song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames), playing_frames: layout.frames, bars: layout.to_bar && layout.to_bar - 1,
+         sections: sections, roles: song.stems.map(&:role).uniq}
       end
 
       # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.

@@ -56,6 +56,7 @@ module Loomshuttle
       # Their maps and clicks say what can be counted.
       def songs(show)
         show.library.values.filter_map do |song|
+          Show::Section.all_of(song.sections)
           song.click_style.checked(song.map) if song.map
           nil
         rescue BadInput => e

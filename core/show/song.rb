@@ -7,8 +7,9 @@ module Loomshuttle
     # bpm            quarter notes a minute at its beginning; nil where nobody has said, then it has no bars and no click
     # tempo          its tempo map as Music::TempoMap#to_data, nil for one tempo and one time signature throughout
     # bar_1_frame    of the audio, where the first beat of bar 1 lies
+    # sections       as data of Section, by bar
     # click          what Music::Click::Style has beside the count-in, as data; what it leaves out is as usual
-    class Song < Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze, tempo: nil, bar_1_frame: 0, click: {}.freeze)
+    class Song < Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze, tempo: nil, bar_1_frame: 0, click: {}.freeze, sections: [].freeze)
       include Value::Memo
 
       # What a click's data may have.
@@ -22,7 +23,7 @@ module Loomshuttle
       # @return [Hash] symbol keys; what is as usual is left out
       def to_data
         own = to_h.merge(stems: stems.map(&:to_h))
-        own.reject { |name, value| {tempo: nil, bar_1_frame: 0, click: {}}.then { |usual| usual.key?(name) && usual[name] == value } }
+        own.reject { |name, value| {tempo: nil, bar_1_frame: 0, click: {}, sections: []}.then { |usual| usual.key?(name) && usual[name] == value } }
       end
 
       def click? = !bpm.nil?
@@ -37,6 +38,17 @@ module Loomshuttle
       def click_style
         given = click.slice(*CLICK_FIELDS).transform_keys(&:to_sym)
         Music::Click::Style.new(**given, count_in_bars: count_in_bars)
+      end
+
+      # Where sections lie when the song plays.
+      #
+      # @return [Array<Array(Section, Range)>] with program frames; none without a tempo
+      def placed_sections
+        return [] unless map
+
+        all = Section.all_of(sections)
+        frame = ->(bar) { layout.bar_1_at + map.frame(map.bar_start(bar), sample_rate_hz) }
+        all.zip(all.drop(1)).map { |one, following| [one, frame[one.bar]...[following ? frame[following.bar] : layout.frames, layout.frames].min] }.reject { |_, range| range.begin >= range.end }
       end
 
       # @return [SongLayout]

@@ -22,7 +22,8 @@ module Loomshuttle
 
           counted = -map.frame(map.bar_start(1 - song.count_in_bars), song.sample_rate_hz)
           origin = [song.bar_1_frame - counted, 0].min
-          new(audio_at: -origin, click_at: song.bar_1_frame - counted - origin, bar_1_at: song.bar_1_frame - origin, to_bar: last_bar(song, map) + 1, frames: song.length_frames - origin)
+          new(audio_at: -origin, click_at: song.bar_1_frame - counted - origin, bar_1_at: song.bar_1_frame - origin, to_bar: last_bar(song, map) + 1,
+            frames: song.length_frames - origin)
         end
 
         private

@@ -26,3 +26,28 @@ RSpec.describe Loomshuttle::Show::SongLayout do
     expect(layout(tempo: map, count_in_bars: 0, length_frames: 48_000 * 7 + 1).to_bar).to eq(5)
   end
 end
+
+RSpec.describe Loomshuttle::Show::Song do
+  def song(sections, **given)
+    described_class.new(id: "a", title: "A", beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 960_000, bpm: 120, sections: sections.map { |id, bar| {"id" => id, "name" => id.upcase, "bar" => bar} }, **given)
+  end
+
+  def placed(one) = one.placed_sections.map { |section, range| [section.name, range.begin, range.end] }
+
+  it "has its sections where they lie when it plays, each to the next one's beginning, the last to the end" do
+    expect(placed(song([["b", 5], ["a", 1]], count_in_bars: 1))).to eq([["A", 96_000, 480_000], ["B", 480_000, 1_056_000]])
+    expect(placed(song([["a", 2], ["z", 400]], count_in_bars: 0))).to eq([["A", 96_000, 960_000]])
+    expect(placed(song([["a", 1]], bpm: nil))).to eq([])
+  end
+
+  it "refuses two sections at one bar" do
+    expect { placed(song([["a", 1], ["b", 1]])) }.to raise_error(Loomshuttle::BadInput, /sections: 1 is.*each bar/)
+  end
+
+  it "comes back from its data as it was, with what is as usual left out" do
+    plain = described_class.new(id: "a", title: "A", beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 96, bpm: 120)
+    whole = plain.with(tempo: plain.map.to_data, bar_1_frame: 7, click: {"subdivide" => 2}, sections: [{"id" => "a", "name" => "A", "bar" => 1}])
+    expect([plain, whole].map { |one| described_class.from_h(JSON.parse(JSON.generate(one.to_data))) }).to eq([plain, whole])
+    expect(plain.to_data.keys & %i[tempo bar_1_frame click sections]).to eq([])
+  end
+end

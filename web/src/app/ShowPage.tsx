@@ -29,6 +29,7 @@ const LineCheckView = later(() => import("../features/linecheck/LineCheckView").
 const CaptureView = later(() => import("../features/capture/CaptureView").then((part) => part.CaptureView));
 const SoundcheckView = later(() => import("../features/soundcheck/SoundcheckView").then((part) => part.SoundcheckView));
 const TracksView = later(() => import("../features/tracks/TracksView").then((part) => part.TracksView));
+const StageView = later(() => import("../features/stage/StageView").then((part) => part.StageView));
 const OutputsView = later(() => import("../features/patch/OutputsView").then((part) => part.OutputsView));
 const PaperView = later(() => import("../features/paper/PaperView").then((part) => part.PaperView));
 const OnAirDialog = later(() => import("../features/onair/OnAirDialog").then((part) => part.OnAirDialog));
@@ -104,6 +105,16 @@ function Opened({ show }: { show: Show }) {
     if (named !== own) navigate(`/shows/${own}/${step}`, { replace: true });
   }, [named, own, step, navigate]);
   useWakeLock(ON_STAGE.includes(step));
+  // The stage has the whole screen; what went wrong is said there too.
+  if (step === "stage")
+    return (
+      <Box sx={{ display: "flex", flexDirection: "column", height: "100dvh" }}>
+        <AlarmBar />
+        <Suspense fallback={<CircularProgress aria-label="Fetching this step" sx={{ m: "auto" }} />}>
+          <StageView show={show} back={`/shows/${own}/tracks`} />
+        </Suspense>
+      </Box>
+    );
   return (
     <Box sx={{ display: "flex", flexDirection: "column", height: "100dvh" }}>
       <ShowStrip
@@ -168,7 +179,7 @@ function useFindingsOpen(): [boolean, (open: boolean) => void] {
 
 const USES_SOUND = ["line-check", "capture", "soundcheck", "tracks"];
 /** Looked at from a music stand or in one hand: the screen stays awake there. */
-const ON_STAGE = USES_SOUND;
+const ON_STAGE = [...USES_SOUND, "stage"];
 
 /** On each step that records or plays, while another show holds desk and audio device. */
 function OffAir({ step, onAir }: { step: string; onAir: () => void }) {

@@ -24,10 +24,13 @@ import { NameField } from "../../ui/NameField";
 import { useNotice } from "../../ui/notice";
 import { ClickPart } from "./ClickPart";
 import { RoleField } from "./RoleField";
+import { SectionsPart } from "./SectionsPart";
 import { TempoField } from "./TempoField";
 import { TempoMapPart } from "./TempoMapPart";
 
-type Change = Partial<Pick<WholeSong, "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame">> & {
+type Change = Partial<
+  Pick<WholeSong, "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame" | "sections">
+> & {
   stems?: { id: number; name: string; role: string }[];
 };
 
@@ -60,6 +63,7 @@ export function SongDialog({ id, onClose }: { id: string; onClose: () => void })
         {!whole && !song.error && <CircularProgress size={22} aria-label="Reading the song" />}
         {whole && <About song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && <TempoMapPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
+        {whole && whole.bpm !== null && <SectionsPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && whole.bpm !== null && <ClickPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && <Stems song={whole} onEdit={(label, stems) => edit.mutate({ label, change: { stems } })} />}
       </DialogContent>

@@ -2,13 +2,14 @@ import CloseIcon from "@mui/icons-material/Close";
 import { Box, Button, Checkbox, IconButton, Table, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { api, type WholeSong } from "../../api/client";
+import { type Section, withSection } from "../../model/sections";
 import { type Change, changesOf, mapOf, type TempoMap, typedMeter, withMeter, withTempo } from "../../model/tempoMap";
 import { FileButton } from "../../ui/FileButton";
 import { useNotice } from "../../ui/notice";
 
 interface Props {
   song: WholeSong;
-  onEdit: (label: string, change: { tempo?: TempoMap | null }) => void;
+  onEdit: (label: string, change: { tempo?: TempoMap | null; sections?: Section[] }) => void;
 }
 
 /** Where tempo and time signature change: typed, or read from a MIDI file. */
@@ -19,8 +20,18 @@ export function TempoMapPart({ song, onEdit }: Props) {
   const read = async (file: File | undefined) => {
     if (!file) return;
     try {
-      const found = await api.send<{ tempo: TempoMap; bars: number }>(`/api/library/songs/${song.id}/tempo`, file, "audio/midi");
-      onEdit(`Tempo of ${file.name}`.slice(0, 200), { tempo: found.tempo });
+      const found = await api.send<{ tempo: TempoMap; bars: number; markers: { bar: number; label: string }[] }>(
+        `/api/library/songs/${song.id}/tempo`,
+        file,
+        "audio/midi",
+      );
+      onEdit(`Tempo of ${file.name}`.slice(0, 200), {
+        tempo: found.tempo,
+        // Its markers are sections where the song has none yet.
+        ...(found.markers.length > 0 && song.sections.length === 0
+          ? { sections: found.markers.reduce<Section[]>((all, { bar, label }) => withSection(all, bar, label), []) }
+          : {}),
+      });
     } catch (error) {
       say(error instanceof Error ? error.message : String(error), "error");
     }

@@ -1,5 +1,6 @@
 import { Alert, Box, Button } from "@mui/material";
 import { Suspense, useState } from "react";
+import { Link } from "react-router";
 import type { Show } from "../../api/client";
 import { useFrame, useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
@@ -30,6 +31,9 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
   return (
     <>
       <StepHead title="Tracks" hint="Every role of a stem goes to its own lane once, for the whole set list.">
+        <Button size="small" variant="outlined" color="inherit" component={Link} to="../stage" relative="path">
+          Stage
+        </Button>
         <May what="operate">
           {!phone && (
             <Button size="small" variant="contained" onClick={() => setMaking(true)}>

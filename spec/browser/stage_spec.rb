@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+require "core_helper"
+require "support/in_the_browser"
+require "support/fingers"
+require_relative "../../demo/stems"
+
+# A song run by keys on the stage view while a phone follows: real deck, engine and desk.
+RSpec.describe "The stage view" do
+  include_context "in the browser"
+
+  before(:all) do
+    Loomshuttle::Demo::Stems.write(File.join(@folder, "songs"))
+    @installation.perform(Loomshuttle::Demo.show(Loomshuttle::Demo.mended))
+  end
+
+  after { @installation.api("post", "/api/playing/stop", {}) }
+
+  def stage(session = page) = session.visit("#{@installation.address}/shows/#{@installation.show_id}/stage")
+  def playing = @installation.deck(do: "status")["playing"]
+
+  it "counts in, tells section, bar and beat as they sound, goes round a section until it is let go, and a phone follows" do
+    stage
+    page.assert_selector("[data-testid=section]", text: "Ready")
+    phone = Capybara::Session.new(:loom)
+    fingers = Fingers.new(phone, width: 390, height: 844)
+    stage(phone)
+    phone.assert_selector("h1", text: "Low tide waltz")
+    page.find("body").send_keys(:space)
+    [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: /Count-in|Ebb/) }
+    [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: "Ebb") }
+    # What is told is what the deck plays: bar 1 begins a bar of 100 bpm behind the beginning.
+    place = @installation.wait("a bar") { playing.then { |one| one if one["place"][0] >= 1 } }
+    expect(place["place"][0]).to eq((place["position_frames"] - 115_200) / 115_200 + 1)
+    page.find("body").send_keys("r")
+    [page, phone].each { |session| session.assert_text("Ebb goes round until it is let go") }
+    expect(@installation.wait("the loop") { playing["loop"] }).to eq([115_200, 115_200 * 4])
+    # Space on a stage where something plays begins nothing again.
+    before = playing["position_frames"]
+    page.find("body").send_keys(:space)
+    page.find("body").send_keys("r")
+    [page, phone].each { |session| session.assert_no_text("goes round") }
+    expect(playing["position_frames"]).to be > before
+    [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: "Turning") }
+    expect([fingers.beyond, fingers.small]).to eq([[], []])
+    expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
+  ensure
+    phone&.quit
+  end
+
+  it "stops only when it is held, and is ready again" do
+    stage
+    page.click_button("Go (Space)")
+    page.assert_selector("[data-testid=section]", text: /Count-in|Ebb/)
+    hold = page.find_button("Stop (hold)")
+    hold.click
+    page.assert_no_selector("[data-testid=section]", text: "Ready", wait: 1)
+    page.driver.browser.action.click_and_hold(hold.native).perform
+    page.assert_selector("[data-testid=section]", text: "Ready")
+    page.driver.browser.action.release.perform
+    expect(playing).to be_nil
+  end
+
+  it "says on the page when a song cannot be played" do
+    FileUtils.mv(File.join(@folder, "songs/low-tide-waltz/tide drum.wav"), File.join(@folder, "away.wav"))
+    stage
+    page.click_button("Go (Space)")
+    page.assert_text("tide drum.wav")
+    page.assert_selector("[data-testid=section]", text: "Ready")
+  ensure
+    FileUtils.mv(File.join(@folder, "away.wav"), File.join(@folder, "songs/low-tide-waltz/tide drum.wav"))
+  end
+end
