@@ -11,7 +11,7 @@ module Loomshuttle
       COLLECT_S = 1.0
       # A ping waits for no disk: it begins when less lies ready.
       PING_READY_S = 0.2
-      KNOWN = %w[status play pause locate loop gain mute solo stop measure ping subscribe].freeze
+      KNOWN = %w[status play pause locate loop jump gain mute solo stop measure ping subscribe].freeze
       private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN
 
       # @param path [String] of the socket
@@ -25,7 +25,7 @@ module Loomshuttle
         go_on
         contract = Runtime::LineContract.new(Shelf.api, "Deck", KNOWN)
         @line = Runtime::LineServer.new(path, contract: contract, tell: tell) { |request| act(request) }
-        Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { @player.turn && nil }
+        Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { [@player.turn, note_jump] && nil }
         # Arrays of samples are not in the collector's accounts: left alone it would let a hundred
         # megabytes of them pile up.
         Runtime::Loop.start("collect", pause_s: COLLECT_S, tell: tell) { GC.start(full_mark: false) }
@@ -117,6 +117,7 @@ module Loomshuttle
       def change_paused(request)
         now = @paused.request
         case request["do"]
+        when "jump" then return held_at([request["frame"] || @paused.position, @paused.length_frames - 1].min)
         when "locate" then return held_at([request["frame"], @paused.length_frames - 1].min)
         when "loop" then changed = {"loop" => request["loop"]}
         when "gain" then changed = {"gains_db" => {**now.fetch("gains_db", {}), **request["gains_db"]}}
@@ -168,12 +169,38 @@ module Loomshuttle
 
       def change(program, request)
         case request["do"]
+        when "jump" then jump(program, request)
         when "locate" then located([request["frame"], program.length_frames - 1].min, program)
         when "loop" then changed(@programs.looped(program, request["loop"]), "loop" => request["loop"])
         when "gain" then changed(program.with_gains(request["gains_db"].transform_values(&:to_f)), "gains_db" => {**kept.fetch("gains_db", {}), **request["gains_db"]})
         when "mute" then changed(program.with_muted(request["keys"]), "muted" => request["keys"])
         when "solo" then changed(program.with_solo(request["key"], request["lanes"] || []), "solo" => request.slice("key", "lanes"))
         end
+      end
+
+      # At the next beat, bar, or place of the program; where it goes round there is no loop any more. Without a frame it is
+      # let go.
+      def jump(program, request)
+        return @player.let_go && nil if request["frame"].nil?
+
+        here = program.fold(@player.position_frames || 0) || 0
+        at = request["at_frame"] || boundary(program, here, request["at"])
+        @player.arm(position: [request["frame"], program.length_frames - 1].min, at: at).tap { note_jump }
+      end
+
+      # @return [Integer] program frame of the next beat or bar
+      # @raise [BadInput] where nothing has bars
+      def boundary(program, here, what)
+        bars = program.bars or raise BadInput.new(field: "at", value: what, allowed: "what has bars and beats: a song with a tempo")
+        at = (what == "bar") ? bars.next_bar(here, program.rate_hz) : bars.next_beat(here, program.rate_hz)
+        # A loop that ends before comes round first.
+        program.loop_frames ? [at, program.loop_frames.end - 1].min : at
+      end
+
+      def note_jump
+        at_frame, position = @player.jumped
+        @memory.change(at_frame, position, "loop" => nil) if at_frame
+        nil
       end
 
       # What was asked for, as far as it is known.
@@ -196,7 +223,7 @@ module Loomshuttle
 
       def sounding
         position = @player.position_frames || 0
-        {position_frames: position, place: @player.program&.place(position), peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
+        {position_frames: position, armed: @player.armed, place: @player.program&.place(position), peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
       end
 
       def said(program, request)

@@ -43,6 +43,13 @@ module Loomshuttle
         def close = program.voices.each { |voice| voice.source.close }
       end
 
+      # What waits for its moment: at a device frame it goes elsewhere, to a position.
+      Armed = Struct.new(:position, :at_frame)
+      private_constant :Armed
+      # It is rendered so long before.
+      ARMED_S = 0.2
+      private_constant :ARMED_S
+
       # late  blocks that were rendered behind their frame; overs  per lane, samples over full
       #   scale that were clipped
       attr_reader :late, :overs
@@ -96,6 +103,37 @@ module Loomshuttle
         @lock.synchronize { swap_now(program, position, soon(lead ? LOCATE_BLOCKS : SOON_BLOCKS), lead) }
       end
 
+      # Goes elsewhere when a place of the program is reached, and round no more; until then it can be let go.
+      #
+      # @param position [Integer] where it goes
+      # @param at [Integer] program frame that is reached then; it lies before us, or within the loop that goes round
+      # @return [Integer] device frame from which it holds
+      # @raise [BadInput] for a place that lies behind us
+      def arm(position:, at:)
+        @lock.synchronize do
+          now = reading
+          playing = @now&.program or raise BadInput.new(field: "playing", value: nil, allowed: "something that plays")
+          wait = at - playing.fold(@now.position_at(now.frame)).to_i
+          wait += playing.loop_frames.size if wait.negative? && playing.loop_frames&.cover?(at)
+          raise BadInput.new(field: "at_frame", value: at, allowed: "a place that is still to come") if wait.negative?
+
+          @armed = Armed.new(position, now.frame + wait)
+          jump_if_due(now)
+          @jumped ? @jumped.first : @armed.at_frame
+        end
+      end
+
+      def let_go = @lock.synchronize { @armed = nil }
+
+      # @return [Array(Integer, Integer), nil] where it goes, and in how many frames from now
+      def armed
+        waiting, now = @armed, @page.call
+        [waiting.position, [waiting.at_frame - now.frame, 0].max] if waiting && now
+      end
+
+      # @return [Array(Integer, Integer), nil] device frame and position of a jump that was armed and has been made, told once
+      def jumped = @lock.synchronize { @jumped.tap { @jumped = nil } }
+
       def stop = @lock.synchronize { swap_now(nil, nil, soon(SOON_BLOCKS)) if @now }
 
       # Renders until enough lies ready. Called again and again.
@@ -111,6 +149,7 @@ module Loomshuttle
 
           reanchor(now)
           close_retired(now)
+          jump_if_due(now)
           fill(now)
         end
       end
@@ -209,10 +248,12 @@ module Loomshuttle
         playing = @now if @now&.program
         retire(playing, program)
         @before = playing
-        position ||= playing ? playing.position_at(frame) : 0
+        # Whoever goes elsewhere by hand, or stops, wants nothing of what waited; a gain changes nothing about it.
+        @armed = nil if position || program.nil?
         # Behind a loop's end a position would go on counting: it is folded when something changes.
-        folded = playing&.program&.fold(position) || position
-        @now = Cue.new(program, frame, folded, (lead if folded == position))
+        going = playing&.position_at(frame) || 0
+        place = position || playing&.program&.fold(going) || going
+        @now = Cue.new(program, frame, place, lead)
         renew(now, program) unless playing && program
         @next_frame = block_start(frame, now)
         # What was rendered for behind it never sounds.
@@ -226,6 +267,17 @@ module Loomshuttle
       def told_late(frame)
         now = reading
         @late += (now.frame - frame) / now.block_frames if now.frame > frame
+      end
+
+      # What is decided in the last moment holds as soon as it can.
+      def jump_if_due(now)
+        return unless @armed && @armed.at_frame - now.frame <= ARMED_S * now.rate_hz
+
+        frame = [@armed.at_frame, now.frame + GO_BLOCKS * now.block_frames].max
+        program, position = @now.program.with_loop(nil), @armed.position
+        @armed = nil
+        swap_now(program, position, frame, @renderer.block(program, position, 2 * SOON_BLOCKS * now.block_frames))
+        @jumped = [frame, position]
       end
 
       # Sources that the next program has not are closed when they have sounded.
@@ -365,7 +417,7 @@ module Loomshuttle
       def over
         [*sources_of(@now.program), *@retired].uniq.each(&:close)
         @retired = []
-        @now = @before = nil
+        @now = @before = @armed = nil
         false
       end
     end

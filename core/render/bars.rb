@@ -7,6 +7,19 @@ module Loomshuttle
     # map       Music::TempoMap
     # at_frame  of the program, where bar 1 begins
     Bars = Value.of(:map, :at_frame) do
+      # @param position [Integer] frame of the program
+      # @return [Integer] first frame of the next beat, of the next bar
+      def next_beat(position, rate_hz)
+        bar, beat, beats = place(position, rate_hz)
+        (beat == beats) ? next_bar(position, rate_hz) : frame(map.bar_start(bar) + beat * map.meter(bar).beat_quarters, rate_hz)
+      end
+
+      def next_bar(position, rate_hz) = frame(map.bar_start(place(position, rate_hz).first + 1), rate_hz)
+
+      # @param quarters [Rational] from bar 1
+      # @return [Integer] frame of the program
+      def frame(quarters, rate_hz) = at_frame + map.frame(quarters, rate_hz)
+
       # A beat begins with the frame that its time is rounded to.
       #
       # @param position [Integer] frame of the program

@@ -70,6 +70,7 @@ module Loomshuttle
 
         def stop = @deck.ask({do: "stop"})
         def locate(frame) = @deck.ask({do: "locate", frame: frame})
+        def jump(wish) = @deck.ask({do: "jump", **wish.slice("frame", "at", "at_frame").transform_keys(&:to_sym)})
         def loop(range) = @deck.ask({do: "loop", loop: range})
         def pause(on) = @deck.ask({do: "pause", on: on}, seconds: ANSWER_S)
         def mute(keys) = @deck.ask({do: "mute", keys: keys})

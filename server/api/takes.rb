@@ -33,6 +33,7 @@ module Loomshuttle
           app.post("/api/playing/mute") { json ok: @play.mute(given["keys"]) && true }
           app.post("/api/playing/trim") { json ok: @play.trim(given["key"], given["gain_db"]) && true }
           app.post("/api/playing/solo") { json ok: @play.solo(given["key"]) && true }
+          app.post("/api/playing/jump") { json ok: @play.jump(given) }
           app.post("/api/playing/locate") { json ok: @play.locate(given["frame"]) }
           app.post("/api/playing/loop") { json ok: @play.loop(given["loop"]) }
         end

@@ -32,6 +32,11 @@ RSpec.describe "The stage view" do
     # What is told is what the deck plays: bar 1 begins a bar of 100 bpm behind the beginning.
     place = @installation.wait("a bar") { playing.then { |one| one if one["place"][0] >= 1 } }
     expect(place["place"][0]).to eq((place["position_frames"] - 115_200) / 115_200 + 1)
+    # Decided here, let go there: three bars are left until it would be made.
+    page.find("body").send_keys("3")
+    [page, phone].each { |session| session.assert_text("armed: Flood") }
+    phone.click_button("Let the jump go")
+    [page, phone].each { |session| session.assert_no_text("armed: Flood") }
     page.find("body").send_keys("r")
     [page, phone].each { |session| session.assert_text("Ebb goes round until it is let go") }
     expect(@installation.wait("the loop") { playing["loop"] }).to eq([115_200, 115_200 * 4])
@@ -42,6 +47,9 @@ RSpec.describe "The stage view" do
     [page, phone].each { |session| session.assert_no_text("goes round") }
     expect(playing["position_frames"]).to be > before
     [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: "Turning") }
+    page.click_button("the bar")
+    page.find("body").send_keys("1")
+    [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: "Ebb") }
     expect([fingers.beyond, fingers.small]).to eq([[], []])
     expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
   ensure

@@ -184,6 +184,97 @@ RSpec.describe Loomshuttle::Deck::Player do
     end
   end
 
+  describe "a jump that waits" do
+    # What is heard from a place on, behind the line of five milliseconds.
+    def after(played, from) = played[(from + 40)..]
+
+    it "is made to the frame at the place that was named, however far that is, with the straight line behind it" do
+      [[10 * block + 17, 1], [700, 3], [5_000, 2], [16_000, 10]].each do |at, turned|
+        from = player.start(program(ramp(30_000), [1])) - @clock.frame
+        before = play(turned)
+        expect(player.arm(position: 20_000, at: at)).to eq(@clock.frame - turned * block + from + at)
+        heard = heard(Numo::NArray.hstack([before, play((at + 3_000) / block)]), 1)
+        expect(heard[from, at]).to eq((1..at).to_a)
+        expect(after(heard, from + at).first(500)).to eq((20_041..20_540).to_a)
+        expect(player.jumped).to eq([@clock.frame - heard.size + from + at, 20_000])
+        player.stop
+        play(40)
+      end
+    end
+
+    it "that is decided two blocks before holds, later than that as soon as it can" do
+      from = player.start(program(ramp(30_000), [1])) - @clock.frame
+      played = [play(20)]
+      at = 20 * block - from + 2 * block
+      player.arm(position: 9_000, at: at)
+      played << play(20)
+      heard = heard(Numo::NArray.hstack(played), 1)
+      expect([heard[from, at] == (1..at).to_a, after(heard, from + at).first(100)]).to eq([true, (9_041..9_140).to_a])
+      position = player.position_frames
+      expect(player.arm(position: 1_000, at: position + 10)).to eq(@clock.frame + 2 * block)
+    end
+
+    it "leaves a loop at the place that is reached, and is let go, or forgotten where somebody goes elsewhere" do
+      player.start(program(ramp(30_000), [1], loop_frames: 1_000...2_000))
+      play(60)
+      player.arm(position: 10_000, at: 1_990)
+      heard = heard(play(40), 1)
+      at = heard.index { |value| value >= 10_041 }
+      expect(heard[at - 41]).to eq(1_990)
+      expect(player.program.endless?).to be(false)
+      player.arm(position: 5, at: 20_000)
+      player.let_go
+      expect(player.armed).to be_nil
+      player.arm(position: 5, at: 20_000)
+      player.swap(player.program, position: 12_000)
+      expect(player.armed).to be_nil
+    end
+
+    it "keeps what was turned meanwhile" do
+      player.start(program(Numo::SFloat.ones(1, 30_000) * 0.5, [1]))
+      play(10)
+      player.arm(position: 20_000, at: 6_000)
+      player.swap(player.program.with_gains("a" => -6.0205999))
+      expect(player.armed.first).to eq(20_000)
+      expect(heard(play(150), 1).last).to be_within(1).of(8_192)
+      expect(player.position_frames).to be > 20_000
+    end
+
+    it "refuses a place that lies behind" do
+      player.start(program(ramp(30_000), [1]))
+      play(40)
+      expect { player.arm(position: 0, at: 100) }.to raise_error(Loomshuttle::BadInput, /still to come/)
+    end
+
+    # A second, plain model: the sections joined by hand.
+    it "made at random again and again has every sample of the joined sections" do
+      random = Random.new(5)
+      from = player.start(program(ramp(32_000), [1])) - @clock.frame
+      played, expected, begun = [play(5)], [], 0
+      40.times do
+        at, to = player.position_frames + random.rand(2 * block..4_000), random.rand(0..26_000)
+        player.arm(position: to, at: at)
+        expected.concat((begun + 1..at).to_a)
+        played << play(1) until played.sum { |part| part.shape[1] } > from + expected.size + 2 * block
+        begun = to
+      end
+      heard = heard(Numo::NArray.hstack(played), 1)[from, expected.size]
+      wrong = heard.each_index.reject { |index| heard[index] == expected[index] }
+      jumps = expected.each_index.select { |index| index.positive? && expected[index] != expected[index - 1] + 1 }
+      # The line from one to the other takes five milliseconds.
+      expect([jumps.size, wrong.reject { |index| jumps.any? { |jump| index.between?(jump, jump + 40) } }]).to eq([39, []])
+    end
+  end
+
+  it "goes where somebody says though a loop lies elsewhere, and round it from there on only where that leads into it" do
+    player.start(program(ramp(30_000), [1], loop_frames: 1_000...2_000))
+    play(60)
+    player.swap(player.program, position: 500)
+    played = heard(play(60), 1)
+    expect(played.index(560)).not_to be_nil
+    expect(played.last).to be_between(1_000, 2_000)
+  end
+
   it "clips what goes over full scale and says on which lane" do
     player.start(program(Numo::SFloat.ones(1, 200) * 1.5, [3]))
     play(10)

@@ -35,6 +35,12 @@ RSpec.describe Loomshuttle::Deck::Programs do
       .to eq([[0, 1, 4], [0, 1, 4], [0, 2, 4], [0, 4, 4], [1, 1, 4], [1, 2, 4], [2, 1, 4]])
   end
 
+  it "knows where the next beat and bar begin, from any place, and from the last frame before" do
+    bars = described_class.new(@folder).build(request).bars
+    expect([0, 22_677, 22_678, 90_708, 90_709].map { |position| bars.next_beat(position, 48_000) }).to eq([22_678, 22_678, 45_355, 90_709, 113_386])
+    expect([0, 90_708, 90_709, 200_000].map { |position| bars.next_bar(position, 48_000) }).to eq([90_709, 90_709, 181_418, 272_126])
+  end
+
   it "refuses a map that says nothing and leaves no file open" do
     bad = request(click: {tempo: {meters: [{bar: 1, meter: "4/3"}], tempi: [{bar: 1, bpm: 100}]}, rate_hz: 48_000, to_bar: 2, at: 0, frames: 10, lane: 1})
     before = Dir.children("/proc/self/fd").size

@@ -1,4 +1,4 @@
-import { Box, Button, Typography } from "@mui/material";
+import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link } from "react-router";
@@ -14,6 +14,15 @@ import { useWidth } from "../../ui/useWidth";
 import { Cloth } from "./Cloth";
 
 type Song = Show["songs"][number];
+type Section = Song["sections"][number];
+type JumpAt = "beat" | "bar" | "section";
+
+/** What a jump that is armed waits for. */
+const JUMPS: [JumpAt, string][] = [
+  ["beat", "the beat"],
+  ["bar", "the bar"],
+  ["section", "the section's end"],
+];
 
 /** What plays, readable from two metres; whoever operates has the keys, all others look on. */
 export function StageView({ show, back }: { show: Show; back: string }) {
@@ -28,14 +37,26 @@ export function StageView({ show, back }: { show: Show; back: string }) {
   const playing = show.songs.find(({ id }) => key === `song/${id}`) ?? null;
   const [chosen, setChosen] = useChosen(show.songs, playing);
   const song = playing ?? chosen;
-  const at = song ? show.songs.indexOf(song) : -1;
+  const place = song ? show.songs.indexOf(song) : -1;
   const { now, next } = song && playing ? sectionAt(song.sections, position) : { now: null, next: song?.sections[0] ?? null };
   const stop = useCommand("/api/playing/stop");
   const loop = useCommand("/api/playing/loop");
   const round = playing !== null && loopFrom !== null;
   const turnRound = () => playing && loop.mutate({ loop: round ? null : now ? [now.from_frame, now.to_frame] : [0] });
-  const move = (by: number) => !playing && setChosen(show.songs[at + by] ?? song);
+  const move = (by: number) => !playing && setChosen(show.songs[place + by] ?? song);
+  const jump = useCommand("/api/playing/jump");
+  const armedFrame = useFrame((frame) => frame.deck?.playing?.armed?.[0] ?? null);
+  const armedIn = useFrame((frame) => frame.deck?.playing?.armed?.[1] ?? 0);
+  const [at, setAt] = useState<JumpAt>("section");
+  const arm = (section: Section | undefined) => {
+    if (!playing || !section) return;
+    const end = at === "section" && now ? { at_frame: now.to_frame - 1 } : { at: at === "beat" ? "beat" : "bar" };
+    jump.mutate({ frame: section.from_frame, ...end });
+  };
+  const letGo = () => armedFrame !== null && jump.mutate({ frame: null });
   const keys = { enabled: operates, preventDefault: true };
+  useHotkeys("escape", letGo, keys);
+  useHotkeys("1,2,3,4,5,6,7,8,9", (event) => arm(song?.sections[Number(event.key) - 1]), keys);
   useHotkeys("n", () => move(1), keys);
   useHotkeys("p", () => move(-1), keys);
   useHotkeys("r", turnRound, keys);
@@ -46,9 +67,10 @@ export function StageView({ show, back }: { show: Show; back: string }) {
       </Frame>
     );
   const left = playing ? song.playing_frames - position : song.playing_frames;
-  const following = show.songs[at + 1];
+  const following = show.songs[place + 1];
+  const aim = song.sections.find(({ from_frame }) => from_frame === armedFrame);
   return (
-    <Frame show={show} back={back} place={`song ${at + 1} of ${show.songs.length}`}>
+    <Frame show={show} back={back} place={`song ${place + 1} of ${show.songs.length}`}>
       {silent !== null && (
         <Typography role="alert" sx={{ color: "error.main", fontWeight: 700, fontSize: 22 }}>
           The deck does not answer: what is shown is as it was {Math.round(silent)} s ago.
@@ -89,6 +111,49 @@ export function StageView({ show, back }: { show: Show; back: string }) {
         </span>
       </Box>
       <Cloth song={song} position={playing ? position : 0} />
+      <Typography
+        role="status"
+        sx={{ color: "error.main", fontWeight: 700, fontSize: phone ? 16 : 20, textAlign: "center", minHeight: 30 }}
+      >
+        {armedFrame !== null &&
+          `armed: ${aim?.name ?? "a jump"}, in ${Math.ceil(armedIn / song.sample_rate_hz)} s${operates ? " · Escape lets it go" : ""}`}
+      </Typography>
+      {operates && song.sections.length > 0 && (
+        <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center" }}>
+          {song.sections.map((section, index) => (
+            <Button
+              key={section.id}
+              variant={section.from_frame === armedFrame ? "contained" : "outlined"}
+              color="inherit"
+              disabled={!playing}
+              onClick={() => arm(section)}
+              sx={{ minHeight: 44 }}
+            >
+              {section.name}
+              {index < 9 && !phone ? ` (${index + 1})` : ""}
+            </Button>
+          ))}
+          <ToggleButtonGroup
+            size="small"
+            exclusive
+            value={at}
+            onChange={(_, value) => value && setAt(value)}
+            aria-label="Jumps wait for"
+            sx={{ ml: "auto" }}
+          >
+            {JUMPS.map(([value, words]) => (
+              <ToggleButton key={value} value={value} sx={{ minHeight: 44 }}>
+                {words}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+          {armedFrame !== null && (
+            <Button color="inherit" onClick={letGo} sx={{ minHeight: 44 }}>
+              Let the jump go
+            </Button>
+          )}
+        </Box>
+      )}
       {operates && (
         <Box
           sx={{
@@ -103,7 +168,7 @@ export function StageView({ show, back }: { show: Show; back: string }) {
           <Button variant="outlined" color="inherit" disabled={!playing} aria-pressed={round} onClick={turnRound}>
             {round ? "Let it go (R)" : "Round again (R)"}
           </Button>
-          <Button variant="outlined" color="inherit" disabled={playing !== null || at <= 0} onClick={() => move(-1)}>
+          <Button variant="outlined" color="inherit" disabled={playing !== null || place <= 0} onClick={() => move(-1)}>
             Song before (P)
           </Button>
           <Button variant="outlined" color="inherit" disabled={playing !== null || !following} onClick={() => move(1)}>
