@@ -58,7 +58,6 @@ shot["outputs"]
 go["patch"]
 page.click_button("Table")
 page.assert_selector("[role=grid] [data-row='desk/channel/12']")
-shot["table"]
 page.click_button("Input list")
 page.assert_selector("[role=grid] [data-row='list/row/12']")
 shot["sheet"]
@@ -131,6 +130,16 @@ page.click_button("Play Low tide waltz")
 page.assert_text("bar 2")
 shot["tracks"]
 page.click_button("Stop", match: :first)
+page.visit("#{address}/shows/1/stage")
+page.click_button("Go (Space)")
+page.assert_selector("[data-testid=section]", text: "Ebb")
+page.find("body").send_keys("3")
+page.assert_selector("[data-testid=bar]", text: "3 · 3")
+shot["stage"]
+page.driver.browser.action.click_and_hold(page.find_button("Stop (hold)").native).perform
+page.assert_selector("[data-testid=section]", text: "Ready")
+page.driver.browser.action.release.perform
+page.click_link("Leave the stage")
 page.click_button("New song")
 Dir.mktmpdir do |folder|
   parts = {"03 Marsh organ.wav" => Loomshuttle::Demo::Stems.organ, "04 Bass DI.wav" => Loomshuttle::Demo::Stems.drum}

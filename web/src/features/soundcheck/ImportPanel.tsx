@@ -91,12 +91,7 @@ export function ImportPanel({ show, onClose }: { show: Show; onClose: () => void
       <DialogTitle>Bring in a recording</DialogTitle>
       <DialogContent>
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", pt: 1 }}>
-          <FileButton
-            files="WAV files, or an archive of them, with the input list that came along"
-            accept=".wav,.wave,.bwf,.rf64,.zip,.csv,.tsv,.json"
-            multiple
-            onFiles={bringFiles}
-          >
+          <FileButton files="WAV files" accept=".wav,.wave,.bwf,.rf64,.zip,.csv,.tsv,.json" multiple onFiles={bringFiles}>
             Choose files
           </FileButton>
           <Button variant="outlined" onClick={() => setPicking((is) => !is)}>
