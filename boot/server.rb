@@ -122,7 +122,9 @@ module Loomshuttle
         {capture: capture, edit: edit,
          play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :songs, :deck, :keeper, :on_air, :running)),
          landing: landing, import: Actions::Import.new(landing: landing, **parts.slice(:workspaces, :imports, :tasks, :soundchecks)),
-         make_song: Actions::MakeSong.new(landing: landing, room_bytes: -> { Runtime::Disk.free_bytes(parts[:data_folder]) }, **parts.slice(:songs, :imports, :tasks)),
+         make_song: Actions::MakeSong.new(landing: landing, room_bytes: -> {
+           Runtime::Disk.free_bytes(parts[:data_folder])
+         }, **parts.slice(:songs, :imports, :tasks, :data_folder)),
          aim_desk: Actions::AimDesk.new(**parts.slice(:kept_address, :search, :desk_link, :on_air, :shows, :history, :running)),
          put_on_air: Actions::PutOnAir.new(edit: edit, **parts.slice(:shows, :history, :on_air, :running, :desk, :engine)),
          keep_shows: keep_shows(parts, landing),

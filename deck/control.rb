@@ -25,7 +25,7 @@ module Loomshuttle
         go_on
         contract = Runtime::LineContract.new(Shelf.api, "Deck", KNOWN)
         @line = Runtime::LineServer.new(path, contract: contract, tell: tell) { |request| act(request) }
-        Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { [@player.turn, note_jump] && nil }
+        Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { nil }
         # Arrays of samples are not in the collector's accounts: left alone it would let a hundred
         # megabytes of them pile up.
         Runtime::Loop.start("collect", pause_s: COLLECT_S, tell: tell) { GC.start(full_mark: false) }
@@ -223,7 +223,8 @@ module Loomshuttle
 
       def sounding
         position = @player.position_frames || 0
-        {position_frames: position, armed: @player.armed, place: @player.program&.place(position), peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
+        {position_frames: position, armed: @player.armed, place: @player.program&.place(position), peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late,
+         failed: @player.failed}
       end
 
       def said(program, request)

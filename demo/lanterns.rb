@@ -101,7 +101,8 @@ module Loomshuttle
         sample_rate_hz: SAMPLE_RATE_HZ,
         length_frames: LENGTH_FRAMES,
         # Eight bars of its own.
-        sections: [{id: "ebb", name: "Ebb", bar: 1, colour: "woad"}, {id: "turning", name: "Turning", bar: 4, colour: "madder"}, {id: "flood", name: "Flood", bar: 5, colour: "weld"}],
+        sections: [{id: "ebb", name: "Ebb", bar: 1, colour: "woad"}, {id: "turning", name: "Turning", bar: 4, colour: "madder"},
+          {id: "flood", name: "Flood", bar: 5, colour: "weld"}],
         stems: [{name: "Marsh organ", role: "organ", file: "marsh organ.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: LENGTH_FRAMES},
           {name: "Tide drum", role: "tide", file: "tide drum.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: LENGTH_FRAMES}]}]
     end

@@ -9,7 +9,8 @@ module Loomshuttle
     # bar_1_frame    of the audio, where the first beat of bar 1 lies
     # sections       as data of Section, by bar
     # click          what Music::Click::Style has beside the count-in, as data; what it leaves out is as usual
-    class Song < Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze, tempo: nil, bar_1_frame: 0, click: {}.freeze, sections: [].freeze)
+    class Song < Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze, tempo: nil, bar_1_frame: 0, click: {}.freeze,
+      sections: [].freeze)
       include Value::Memo
 
       # What a click's data may have.
@@ -48,7 +49,9 @@ module Loomshuttle
 
         all = Section.all_of(sections)
         frame = ->(bar) { layout.bar_1_at + map.frame(map.bar_start(bar), sample_rate_hz) }
-        all.zip(all.drop(1)).map { |one, following| [one, frame[one.bar]...[following ? frame[following.bar] : layout.frames, layout.frames].min] }.reject { |_, range| range.begin >= range.end }
+        all.zip(all.drop(1)).map { |one, following|
+          [one, frame[one.bar]...[following ? frame[following.bar] : layout.frames, layout.frames].min]
+        }.reject { |_, range| range.begin >= range.end }
       end
 
       # @return [SongLayout]

@@ -11,8 +11,9 @@ module Loomshuttle
         # @param tasks [Store::Tasks]
         # @param landing [Landing]
         # @param room_bytes [#call] => free on the disk, nil where nobody knows
-        def initialize(songs:, imports:, tasks:, landing:, room_bytes:)
-          @songs, @imports, @tasks, @landing, @room_bytes = songs, imports, tasks, landing, room_bytes
+        # @param data_folder [String]
+        def initialize(songs:, imports:, tasks:, landing:, room_bytes:, data_folder:)
+          @songs, @imports, @tasks, @landing, @room_bytes, @data_folder = songs, imports, tasks, landing, room_bytes, data_folder
         end
 
         def open(files) = @landing.open(nil, files, @room_bytes.call)
@@ -38,6 +39,23 @@ module Loomshuttle
           check(@imports.files(id).to_h { |file| [file[:number], file] }, given["stems"])
           song = given.slice("title", "bpm", "beats_per_bar", "stems", "keep", "show").transform_keys(&:to_sym)
           @tasks.begin("song_make", "Making the song #{given["title"]}", import: id, rate_hz: @songs.rate_hz, **song).tap { |task| @imports.task(id, task, state: "making") }
+        end
+
+        # The tempo of a song's click stem, by its own onsets.
+        #
+        # @return [Hash] stem, bpm, first_frame, stray_ms, clicks
+        # @raise [BadInput] without such a stem, or where it has no even row of clicks
+        def heard_tempo(id)
+          stem = @songs.find(id)[:stems].find { |one| one[:role].start_with?(Show::CLICK_ROLE) } or
+            raise BadInput.new(field: "stem", value: nil, allowed: "a song with a stem whose role is #{Show::CLICK_ROLE}")
+          source = Files::WavSource.new(Runtime::Inside.path(@data_folder, "songs/#{@songs.folder(id)}/#{stem[:file]}"))
+          found = Music::FoundTempo.of(Files::ClickOnsets.of(source), source.rate_hz) or
+            raise BadInput.new(field: "stem", value: stem[:name], allowed: "a stem with at least #{Music::FoundTempo::CLICKS_MIN} clicks")
+          {stem: stem[:name], **found.to_h}
+        rescue SystemCallError => e
+          raise BadInput.new(field: "stem", value: stem[:name], allowed: "a file that can be read: #{e.message}")
+        ensure
+          source&.close
         end
 
         private

@@ -27,6 +27,7 @@ module Loomshuttle
             json song(songs.change(params["song"], given["version"], author, given["label"] || "Edit", wish))
           end
           app.get("#{SONG}/tempo") { midi(songs.summary(params["song"])) }
+          app.get("#{SONG}/tempo/heard") { json @make_song.heard_tempo(params["song"]) }
           app.post("#{SONG}/tempo") { json read_midi(request.body.read) }
           %w[undo redo].each { |word| app.post("#{SONG}/#{word}") { replayed(songs.replay(params["song"], author, word)) } }
         end

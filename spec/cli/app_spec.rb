@@ -146,7 +146,8 @@ RSpec.describe "bin/loomshuttle" do
       File.write(File.join(@folder, "out/31 click.wav"), "cut")
       expect(JSON.parse(bounced.first)["unchanged"]).to be(false)
       expect(File.size(File.join(@folder, "out/31 click.wav"))).to be > 500_000
-      expect(JSON.parse(run("bounce", written(bpm: nil), "--song", "low-tide-waltz", "--out", File.join(@folder, "out"), "--json").first)["files"]).to eq(["29 organ.wav", "30 tide.wav"])
+      expect(JSON.parse(run("bounce", written(bpm: nil), "--song", "low-tide-waltz", "--out", File.join(@folder, "out"),
+        "--json").first)["files"]).to eq(["29 organ.wav", "30 tide.wav"])
       expect(times.call.keys).to match_array(["29 organ.wav", "30 tide.wav"])
     end
 

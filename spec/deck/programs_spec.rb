@@ -16,7 +16,8 @@ RSpec.describe Loomshuttle::Deck::Programs do
     FileUtils.mkdir_p(File.join(@folder, "songs/a"))
     File.binwrite(File.join(@folder, "songs/a/one.wav"), WavFiles.pcm16(samples))
     JSON.parse(JSON.generate({label: "A", rate_hz: 48_000, voices: [{key: "organ/0", pieces: [{path: "songs/a/one.wav", at: 90_709}], lanes: [1]}],
-                              click: {tempo: tempo.to_data, style: {count_in_bars: 1, subdivide: 2}, rate_hz: 48_000, to_bar: 4, at: 0, frames: 290_709, lane: 3}, bars: {tempo: tempo.to_data, at: 90_709}, **more}))
+                              click: {tempo: tempo.to_data, style: {count_in_bars: 1, subdivide: 2}, rate_hz: 48_000, to_bar: 4, at: 0,
+                                      frames: 290_709, lane: 3}, bars: {tempo: tempo.to_data, at: 90_709}, **more}))
   end
 
   it "counts in, and has stems and click side by side, to the sample" do

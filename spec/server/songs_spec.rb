@@ -64,6 +64,18 @@ RSpec.describe "Songs of the library" do
     expect(show["findings"].find { |finding| finding["rule"] == "unassigned-role" }["title"]).to include("Bass", "have no output")
   end
 
+  it "have the tempo of their click stem found by its own onsets" do
+    click = Numo::SFloat.zeros(48_000 * 10)
+    (0...18).each { |beat| (12_000 + beat * 60 * 48_000 / 108.0).round.then { |frame| click[frame...(frame + 300)] = Numo::SFloat.new(300).seq(300, -1) / 400 } }
+    pcm = ->(samples) { WavFiles.pcm16((samples * 20_000).to_a.map(&:round)) }
+    source = folder("Heard")
+    {"click.wav" => click, "organ.wav" => click * 0.1}.each { |name, samples| File.binwrite(File.join(source, name), pcm[samples]) }
+    expect(ended(accept(looked_at(source)).last["task"])["state"]).to eq("done")
+    id = made("Heard")["id"]
+    expect(api("get", "#{library}/songs/#{id}/tempo/heard").last).to include("stem" => "click", "bpm" => 108.0, "first_frame" => 12_000, "clicks" => 18, "stray_ms" => be < 0.05)
+    expect(api("get", "#{library}/songs/low-tide-waltz/tempo/heard").then { |status, answer| [status, answer.dig("error", "field")] }).to eq([422, "stem"])
+  end
+
   it "keep both sides of a stereo stem" do
     source = folder("Sides")
     sound(source, "Organ.mp3", left: 440, right: 880)

@@ -1,5 +1,18 @@
 import CloseIcon from "@mui/icons-material/Close";
-import { Box, Button, Checkbox, IconButton, Table, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from "@mui/material";
+import {
+  Alert,
+  Box,
+  Button,
+  Checkbox,
+  IconButton,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { useState } from "react";
 import { api, type WholeSong } from "../../api/client";
 import { type Section, withSection } from "../../model/sections";
@@ -7,9 +20,21 @@ import { type Change, changesOf, mapOf, type TempoMap, typedMeter, withMeter, wi
 import { FileButton } from "../../ui/FileButton";
 import { useNotice } from "../../ui/notice";
 
+/** What was heard of a click stem. */
+interface Heard {
+  stem: string;
+  bpm: number;
+  first_frame: number;
+  stray_ms: number;
+  clicks: number;
+}
+
+/** A click that strays further is no even row. */
+const STRAYS_MS = 5;
+
 interface Props {
   song: WholeSong;
-  onEdit: (label: string, change: { tempo?: TempoMap | null; sections?: Section[] }) => void;
+  onEdit: (label: string, change: { tempo?: TempoMap | null; sections?: Section[]; bpm?: number; bar_1_frame?: number }) => void;
 }
 
 /** Where tempo and time signature change: typed, or read from a MIDI file. */
@@ -36,6 +61,15 @@ export function TempoMapPart({ song, onEdit }: Props) {
       say(error instanceof Error ? error.message : String(error), "error");
     }
   };
+  const clickStem = song.stems.some(({ role }) => role.startsWith("click"));
+  const [heard, setHeard] = useState<Heard | null>(null);
+  const listen = async () => {
+    try {
+      setHeard(await api.get<Heard>(`/api/library/songs/${song.id}/tempo/heard`));
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), "error");
+    }
+  };
   const wanted = Number(bar);
   const fresh = map && Number.isInteger(wanted) && wanted > 1 && wanted <= 20_000;
   const add = () => {
@@ -52,6 +86,11 @@ export function TempoMapPart({ song, onEdit }: Props) {
         <Typography component="h3" sx={{ fontWeight: 700, flex: 1 }}>
           Tempo and time signature
         </Typography>
+        {clickStem && (
+          <Button size="small" color="inherit" onClick={listen}>
+            Find it from the click stem
+          </Button>
+        )}
         <FileButton files="MIDI file" accept=".mid,.midi,audio/midi" size="small" color="inherit" onFiles={([file]) => read(file)}>
           Read a MIDI file
         </FileButton>
@@ -61,6 +100,27 @@ export function TempoMapPart({ song, onEdit }: Props) {
           </Button>
         )}
       </Box>
+      {heard && (
+        <Alert
+          severity={heard.stray_ms > STRAYS_MS ? "warning" : "info"}
+          onClose={() => setHeard(null)}
+          action={
+            <Button
+              color="inherit"
+              size="small"
+              onClick={() => {
+                onEdit(`Tempo of the stem ${heard.stem}: ${heard.bpm}`.slice(0, 200), { bpm: heard.bpm, bar_1_frame: heard.first_frame });
+                setHeard(null);
+              }}
+            >
+              Take it
+            </Button>
+          }
+        >
+          {heard.clicks} clicks, {heard.bpm} a minute, the first at {Math.round((heard.first_frame / song.sample_rate_hz) * 1000)} ms; the
+          furthest strays {heard.stray_ms} ms{heard.stray_ms > STRAYS_MS ? ": it changes its tempo, or is no even click" : ""}.
+        </Alert>
+      )}
       {!map && <Typography color="text.secondary">Without a tempo the song has neither bars nor a click.</Typography>}
       {map && (
         <Table size="small" aria-label="Changes of tempo and time signature">
