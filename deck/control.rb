@@ -25,7 +25,7 @@ module Loomshuttle
         go_on
         contract = Runtime::LineContract.new(Shelf.api, "Deck", KNOWN)
         @line = Runtime::LineServer.new(path, contract: contract, tell: tell) { |request| act(request) }
-        Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { nil }
+        Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { turn }
         # Arrays of samples are not in the collector's accounts: left alone it would let a hundred
         # megabytes of them pile up.
         Runtime::Loop.start("collect", pause_s: COLLECT_S, tell: tell) { GC.start(full_mark: false) }
@@ -33,6 +33,12 @@ module Loomshuttle
       end
 
       private
+
+      # What is missing is rendered; a jump that was due has been made by then.
+      def turn
+        @player.turn
+        note_jump
+      end
 
       def act(request)
         case request["do"]

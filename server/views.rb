@@ -47,9 +47,8 @@ module Loomshuttle
       def song(song)
         layout = song.layout
         sections = song.placed_sections.map { |one, range| {**one.to_h, from_frame: range.begin, to_frame: range.end} }
-        {**song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames), playing_frames: layout.frames,
-         bars: layout.to_bar && layout.to_bar - 1,
-                                                                                                                sections: sections, roles: song.stems.map(&:role).uniq}
+        known = song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)
+        {**known, playing_frames: layout.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq}
       end
 
       # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.

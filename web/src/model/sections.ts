@@ -1,3 +1,5 @@
+import { ownId } from "./ownId";
+
 export interface Section {
   id: string;
   name: string;
@@ -14,26 +16,23 @@ export function withSection(sections: Section[], bar: number, name: string): Sec
   const used = new Set(sections.map(({ name: other }) => plain(other))).size;
   const colour = alike?.colour ?? DYES[used % DYES.length] ?? null;
   const others = sections.filter((one) => one.bar !== bar);
-  return [...others, { id: freeId(others, name), name, bar, colour }].sort((one, other) => one.bar - other.bar);
+  return [
+    ...others,
+    {
+      id: ownId(
+        name,
+        others.map(({ id }) => id),
+        "part",
+      ),
+      name,
+      bar,
+      colour,
+    },
+  ].sort((one, other) => one.bar - other.bar);
 }
 
 /** "Chorus 2" and "Chorus" are of one kind. */
 const plain = (name: string) => name.toLowerCase().replace(/[\s\d]+$/, "");
-
-function freeId(sections: Section[], name: string): string {
-  const base =
-    name
-      .toLowerCase()
-      .normalize("NFKD")
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-+|-+$/g, "")
-      .slice(0, 40) || "part";
-  const taken = new Set(sections.map(({ id }) => id));
-  for (let number = 1; ; number++) {
-    const id = number === 1 ? base : `${base}-${number}`;
-    if (!taken.has(id)) return id;
-  }
-}
 
 interface Placed {
   name: string;

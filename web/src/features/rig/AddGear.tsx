@@ -2,6 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, ListSubheade
 import { useState } from "react";
 import type { Rig } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
+import { ownId } from "../../model/ownId";
 
 const kinds = [
   ["desk", "Desks"],
@@ -11,20 +12,6 @@ const kinds = [
   ["interface", "Interfaces"],
   ["listener", "Who listens"],
 ] as const;
-
-/** An id of its own from a name: "Box B" is box-b, a second one box-b-2. */
-function idFor(name: string, taken: string[]): string {
-  const base =
-    name
-      .toLowerCase()
-      .normalize("NFKD")
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-+|-+$/g, "")
-      .slice(0, 50) || "gear";
-  let id = base;
-  for (let n = 2; taken.includes(id); n += 1) id = `${base}-${n}`;
-  return id;
-}
 
 export function AddGear({ rig }: { rig: Rig }) {
   const [open, setOpen] = useState(false);
@@ -82,9 +69,10 @@ export function AddGear({ rig }: { rig: Rig }) {
                 label: `Add ${chosenName}`,
                 edit: {
                   kind: "device",
-                  id: idFor(
+                  id: ownId(
                     chosenName,
                     rig.devices.map(({ id }) => id),
+                    "gear",
                   ),
                   profile,
                   name: chosenName,
