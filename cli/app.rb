@@ -234,8 +234,8 @@ module Loomshuttle
         def bounced(bounce)
           out = options[:out] or raise BadInput.new(field: "out", value: nil, allowed: "a folder, with --out FOLDER")
           raise BadInput.new(field: "out", value: out, allowed: "a folder") if File.exist?(out) && !File.directory?(out)
-          raise BadInput.new(field: "arrangement", value: options[:arrangement], allowed: "nothing: no song of a show file has arrangements yet") if options[:arrangement]
-          return [bounce.write(bounce.song(options[:song]), out, one_file: options[:one_file])] if options[:song]
+          return [bounce.write(bounce.song(options[:song]), out, one_file: options[:one_file], arrangement: options[:arrangement])] if options[:song]
+          raise BadInput.new(field: "arrangement", value: options[:arrangement], allowed: "one song's, with --song") if options[:arrangement]
 
           bounce.set.map.with_index(1) { |song, number| bounce.write(song, File.join(out, Capture::FileName.of(number, song.title).delete_suffix(".wav")), one_file: options[:one_file]) }
         end

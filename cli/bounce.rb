@@ -38,20 +38,22 @@ module Loomshuttle
       end
 
       # @param out [String] a folder, made if need be
+      # @param arrangement [String, nil] one of the song's; nil for all of it as it lies
       # @return [Hash] song, files, frames, sample_rate_hz, clipped (samples a lane), unchanged
       # @raise [BadInput, SystemCallError]
-      def write(song, out, one_file: false)
+      def write(song, out, one_file: false, arrangement: nil)
+        played = arrangement && song.arrangement(arrangement)
         voices = Show::SongVoices.of(@show, song)
         paths = voices.map { |voice| path_of(song, voice.stem) }
         lanes = lanes(song, voices)
-        digest = digest(song, voices, lanes, paths, one_file)
-        kept = unchanged(out, song, digest)
+        digest = digest(song, voices, lanes, paths, [one_file, played&.to_h])
+        kept = unchanged(out, digest)
         return kept if kept
 
         FileUtils.mkdir_p(out)
         program = program(song, voices, paths, lanes.keys)
-        made = made(song, out, program, lanes, one_file)
-        record(out, song, digest, made)
+        program = program.with_order(played.order(song)) if played
+        record(out, digest, {song: song.title, frames: program.length_frames, sample_rate_hz: song.sample_rate_hz}, made(song, out, program, lanes, one_file, played))
       ensure
         program&.voices&.each { |voice| voice.source.close }
       end
@@ -99,8 +101,8 @@ module Loomshuttle
       end
 
       # @return [Hash{String => Integer}] each file's name, and samples of it that were clipped
-      def made(song, out, program, lanes, one_file)
-        about = {rate_hz: song.sample_rate_hz, frames: program.length_frames, markers: markers(song)}
+      def made(song, out, program, lanes, one_file, played)
+        about = {rate_hz: song.sample_rate_hz, frames: program.length_frames, markers: markers(song, played)}
         names = lanes.map { |lane, roles| Capture::FileName.of(lane, roles.join(", ")).delete_suffix(".wav") }
         whole = "#{Capture::FileName.safe(song.title, song.id)}.wav"
         writers = one_file ? [Files::WavWriter.new(File.join(out, whole), names: names, **about)] : names.map { |name| Files::WavWriter.new(File.join(out, "#{name}.wav"), names: [name], **about) }
@@ -117,20 +119,31 @@ module Loomshuttle
         raise BadInput.new(field: "stem", value: key, allowed: "a file that can be read to its end: #{words}") if key
       end
 
-      def markers(song) = song.layout.bar_1_at.then { |frame| frame ? [{frame: frame, label: "bar 1"}] : [] }
+      # Where bar 1 and each section begin, as they are played.
+      def markers(song, played)
+        placed = song.placed_sections
+        unless played
+          bar_1 = song.layout.bar_1_at
+          return [*([{frame: bar_1, label: "bar 1"}] if bar_1), *placed.map { |section, range| {frame: range.begin, label: section.name} }]
+        end
+
+        names = placed.to_h { |section, _| [section.id, section.name] }
+        ends = played.order(song).ranges.map(&:size).each_with_object([0]) { |size, all| all << all.last + size }
+        played.parts.zip(ends).map { |id, frame| {frame: frame, label: names[id]} }
+      end
 
       # Of all that it is made of, the files' samples too.
-      def digest(song, voices, lanes, paths, one_file)
+      def digest(song, voices, lanes, paths, how)
         files = paths.map { |path| Digest::SHA256.file(path).hexdigest }
-        told = {format: FORMAT, song: song.to_data, lanes: lanes, voices: voices.map { |voice| [voice.key, voice.channels, voice.lanes] }, files: files, one_file: one_file}
+        told = {format: FORMAT, song: song.to_data, lanes: lanes, voices: voices.map { |voice| [voice.key, voice.channels, voice.lanes] }, files: files, how: how}
         Digest::SHA256.hexdigest(JSON.generate(told))
       end
 
-      def unchanged(out, song, digest)
+      def unchanged(out, digest)
         kept = before(out)
         return nil unless kept && kept["digest"] == digest && kept["files"].all? { |name, bytes| File.size?(File.join(out, name)) == bytes }
 
-        {song: song.title, folder: out, files: kept["files"].keys, frames: song.layout.frames, sample_rate_hz: song.sample_rate_hz, clipped: kept["clipped"], unchanged: true}
+        {**kept.slice("song", "frames", "sample_rate_hz", "clipped").transform_keys(&:to_sym), folder: out, files: kept["files"].keys, unchanged: true}
       end
 
       # @return [Hash, nil] what the record says, nil where there is none
@@ -141,12 +154,12 @@ module Loomshuttle
         nil
       end
 
-      def record(out, song, digest, made)
+      def record(out, digest, about, made)
         # What a bounce of before left that is none of this one's goes: a role that moved would sound twice.
         (before(out)&.fetch("files", {}).to_h.keys - made[:files]).each { |name| FileUtils.rm_f(File.join(out, File.basename(name))) }
         sizes = made[:files].to_h { |name| [name, File.size(File.join(out, name))] }
-        File.write(File.join(out, RECORD), JSON.pretty_generate(song: song.title, digest: digest, files: sizes, clipped: made[:clipped]))
-        {song: song.title, folder: out, frames: song.layout.frames, sample_rate_hz: song.sample_rate_hz, unchanged: false, **made}
+        File.write(File.join(out, RECORD), JSON.pretty_generate(**about, digest: digest, files: sizes, clipped: made[:clipped]))
+        {**about, folder: out, unchanged: false, **made}
       end
     end
   end

@@ -57,6 +57,7 @@ module Loomshuttle
       def songs(show)
         show.library.values.filter_map do |song|
           Show::Section.all_of(song.sections)
+          Show::Arrangement.all_of(song.arrangements, song.sections)
           song.click_style.checked(song.map) if song.map
           nil
         rescue BadInput => e

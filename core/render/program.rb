@@ -2,17 +2,18 @@
 
 module Loomshuttle
   module Render
-    # What plays, as one frozen value: voices on one time line, and a loop. What a loop holds goes
+    # What plays, as one frozen value: voices on one time line, an order in which its parts are played, and a loop. What a loop holds goes
     # round without a gap, wherever its ends lie in a block.
     #
     #   program = Program.new(label: "Take 4", rate_hz: 48_000, voices: [voice], length_frames: 480_000)
     #   program.pieces(479_000, 2000)   # => [[479_000, 1000, 0]], then nothing
     #
     # bars         Bars of a song, nil for what has none
-    # loop_frames  Range of program frames, nil for none
+    # order        Order of its parts, nil for as they lie; length_frames is that of what is played
+    # loop_frames  Range of frames of what is played, nil for none
     # seam_frames  over so many frames behind the loop's beginning what would have come behind its end fades into it,
     #   so that nothing clicks where they do not meet; 0 for ends that do
-    Program = Value.of(:label, :rate_hz, :voices, :length_frames, key: nil, bars: nil, loop_frames: nil, seam_frames: 0) do
+    Program = Value.of(:label, :rate_hz, :voices, :length_frames, key: nil, bars: nil, order: nil, loop_frames: nil, seam_frames: 0) do
       # Where a stretch of playing time lies in the program.
       #
       # @param from [Integer] frames played since position 0, loops not counted: a position
@@ -23,7 +24,7 @@ module Loomshuttle
         offset = 0
         while offset < count && (at = fold(from))
           take = [count - offset, edge(at) - at].min
-          found << [at, take, offset]
+          found.concat(order ? order.pieces(at, take).map { |plain, length, into| [plain, length, offset + into] } : [[at, take, offset]])
           offset += take
           from = at + take
         end
@@ -39,35 +40,24 @@ module Loomshuttle
         loop_frames.begin + (position - loop_frames.begin) % (loop_frames.end - loop_frames.begin)
       end
 
-      # Where a stretch of playing time lies in a loop's seam.
+      # Where a stretch of playing time lies in the seams of parts and of a loop.
       #
-      # @return [Array<Array(Integer, Integer, Integer, Integer)>] program frame behind the loop's end, count, offset in the
-      #   stretch, frames of the seam that lie behind
-      def seams(from, count)
-        return [] unless loop_frames && seam_frames.positive? && from + count > loop_frames.end
-
-        turn = loop_frames.end - loop_frames.begin
-        seam = [seam_frames, turn].min
-        # The first turn begins where it was asked for: there is no seam.
-        at = loop_frames.end + [(from - loop_frames.end).div(turn), 0].max * turn
-        found = []
-        while at < from + count
-          first, last = [at, from].max, [at + seam, from + count].min
-          found << [loop_frames.end + first - at, last - first, first - from, first - at] if last > first
-          at += turn
-        end
-        found
-      end
-
-      # @param position [Integer] within the program
-      # @return [Array(Integer, Integer, Integer), nil] bar, beat from 1, beats of that bar
-      def place(position) = bars&.place(position, rate_hz)
+      # @return [Array<Array(Integer, Integer, Integer, Integer, Integer)>] program frame behind the end that is left, count,
+      #   offset in the stretch, frames of the seam that lie behind, and how long it is
+      def seams(from, count) = [*(order ? order_seams(from, count) : []), *loop_seams(from, count)]
 
       # Behind the seam's end all is as before.
       def seam = [seam_frames, loop_frames ? loop_frames.end - loop_frames.begin : 0].min
 
       def endless? = !loop_frames.nil?
       def with_loop(range, seam_frames = 0) = with(loop_frames: range, seam_frames: seam_frames)
+
+      # @param order [Order]
+      def with_order(order) = with(order: order, length_frames: order.frames)
+
+      # @param position [Integer] within what is played
+      # @return [Array(Integer, Integer, Integer), nil] bar, beat from 1, beats of that bar
+      def place(position) = bars&.place((order && position < length_frames) ? order.plain(position) : position, rate_hz)
 
       # @param gains_db [Hash{String => Float}] by the voice's key
       def with_gains(gains_db) = with(voices: voices.map { |voice| gains_db.key?(voice.key) ? voice.with(gain_db: gains_db[voice.key]) : voice })
@@ -89,6 +79,36 @@ module Loomshuttle
       end
 
       private
+
+      def order_seams(from, count)
+        found = []
+        offset = 0
+        while offset < count && (at = fold(from + offset))
+          take = [count - offset, edge(at) - at].min
+          found.concat(order.seams(at, take).map { |plain, length, into, *rest| [plain, length, offset + into, *rest] })
+          offset += take
+        end
+        found
+      end
+
+      def loop_seams(from, count)
+        return [] unless loop_frames && seam_frames.positive? && from + count > loop_frames.end
+
+        turn = loop_frames.end - loop_frames.begin
+        seam = [seam_frames, turn].min
+        # The first turn begins where it was asked for: there is no seam.
+        at = loop_frames.end + [(from - loop_frames.end).div(turn), 0].max * turn
+        found = []
+        while at < from + count
+          first, last = [at, from].max, [at + seam, from + count].min
+          found << [behind_loop + first - at, last - first, first - from, first - at, seam] if last > first
+          at += turn
+        end
+        found
+      end
+
+      # The program's frame that would come behind the loop's last one.
+      def behind_loop = order ? order.plain(loop_frames.end - 1) + 1 : loop_frames.end
 
       def edge(at) = (loop_frames && at < loop_frames.end) ? loop_frames.end : length_frames
     end

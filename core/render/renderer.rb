@@ -23,7 +23,7 @@ module Loomshuttle
       def block(program, from, count)
         out = Numo::SFloat.zeros(@lanes, count)
         program.pieces(from, count).each { |at, length, offset| lay_all(out, program, at, length, offset) }
-        program.seams(from, count).each { |at, length, offset, done| sew(out, program, at, length, offset, done) }
+        program.seams(from, count).each { |seam| sew(out, program, *seam) }
         out
       end
 
@@ -41,11 +41,11 @@ module Loomshuttle
       def lay_all(out, program, at, length, offset) = program.voices.each { |voice| lay(out, voice, at, length, offset) unless @failed.key?(voice.key) }
 
       # What would have come behind a loop's end fades into what comes.
-      def sew(out, program, at, length, offset, done)
+      def sew(out, program, at, length, offset, done, whole)
         before = Numo::SFloat.zeros(@lanes, length)
         lay_all(before, program, at, length, 0)
         into = offset...(offset + length)
-        out[true, into] = self.class.blend(before, out[true, into], done, program.seam)
+        out[true, into] = self.class.blend(before, out[true, into], done, whole)
       end
 
       def lay(out, voice, at, length, offset)

@@ -8,9 +8,10 @@ module Loomshuttle
     # tempo          its tempo map as Music::TempoMap#to_data, nil for one tempo and one time signature throughout
     # bar_1_frame    of the audio, where the first beat of bar 1 lies
     # sections       as data of Section, by bar
+    # arrangements   as data of Arrangement
     # click          what Music::Click::Style has beside the count-in, as data; what it leaves out is as usual
     class Song < Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze, tempo: nil, bar_1_frame: 0, click: {}.freeze,
-      sections: [].freeze)
+      sections: [].freeze, arrangements: [].freeze)
       include Value::Memo
 
       # What a click's data may have.
@@ -24,7 +25,7 @@ module Loomshuttle
       # @return [Hash] symbol keys; what is as usual is left out
       def to_data
         own = to_h.merge(stems: stems.map(&:to_h))
-        own.reject { |name, value| {tempo: nil, bar_1_frame: 0, click: {}, sections: []}.then { |usual| usual.key?(name) && usual[name] == value } }
+        own.reject { |name, value| {tempo: nil, bar_1_frame: 0, click: {}, sections: [], arrangements: []}.then { |usual| usual.key?(name) && usual[name] == value } }
       end
 
       def click? = !bpm.nil?
@@ -52,6 +53,15 @@ module Loomshuttle
         all.zip(all.drop(1)).map { |one, following|
           [one, frame[one.bar]...[following ? frame[following.bar] : layout.frames, layout.frames].min]
         }.reject { |_, range| range.begin >= range.end }
+      end
+
+      # @param name [String]
+      # @return [Arrangement]
+      # @raise [BadInput]
+      def arrangement(name)
+        all = Arrangement.all_of(arrangements, sections)
+        all.find { |one| one.name == name } ||
+          raise(BadInput.new(field: "arrangement", value: name, allowed: all.empty? ? "none: the song has no arrangement" : all.map(&:name).join(", ")))
       end
 
       # @return [SongLayout]

@@ -6,13 +6,14 @@ module Loomshuttle
       # The library's songs with their stems and roles; each song has versions and a history of its own. A show
       # has only ids; what it knows of its songs is laid beside it when it is read (Show#library).
       class Songs
-        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections sample_rate_hz length_frames loudness_lufs true_peak_dbtp folder].freeze
+        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements sample_rate_hz length_frames loudness_lufs true_peak_dbtp
+          folder].freeze
         STEM_COLUMNS = %i[id name role file original channels sample_rate_hz frames loudness_lufs true_peak_dbtp].freeze
         # What an edit of a song may change, and what undo puts back.
-        EDITED = %i[title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections].freeze
+        EDITED = %i[title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements].freeze
         # What a show needs of a song.
-        SUMMARY = %i[id title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections sample_rate_hz length_frames].freeze
-        JSON_COLUMNS = %i[tempo click sections].freeze
+        SUMMARY = %i[id title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements sample_rate_hz length_frames].freeze
+        JSON_COLUMNS = %i[tempo click sections arrangements].freeze
         # Roles beyond this stand behind all others: the click and what is like it.
         LAST = 1000
         private_constant :COLUMNS, :STEM_COLUMNS, :EDITED, :SUMMARY, :JSON_COLUMNS, :LAST
@@ -200,7 +201,7 @@ module Loomshuttle
 
         def write(id, was, given)
           @database[:songs].where(id: id).update(version: was[:version] + 1, changed_at: Sequel::CURRENT_TIMESTAMP, **wrapped(together(was, given).slice(*EDITED)))
-          summary(id).then { |song| Show::Section.all_of(song.sections) && song.map && song.click_style.checked(song.map) }
+          summary(id).then { |song| Show::Section.all_of(song.sections) && Show::Arrangement.all_of(song.arrangements, song.sections) && song.map && song.click_style.checked(song.map) }
           stems = given[:stems] or return
           raise BadInput.new(field: "stems", value: stems.map { |stem| stem[:id] }.join(", "), allowed: "each stem of the song once") unless stems.map { |stem| stem[:id] }.sort == was[:stems].map { |stem| stem[:id] }.sort
 

@@ -131,7 +131,8 @@ RSpec.describe "bin/loomshuttle" do
     it "writes one file of many channels, with names and where bar 1 is" do
       bounced("--one-file")
       report = JSON.parse(run("inspect", File.join(@folder, "out/Low tide waltz.wav"), "--json").first).first
-      expect(report).to include("channels" => 3, "frames" => 190_709, "track_names" => ["29 organ", "30 tide", "31 click"], "markers" => [{"frame" => 90_709, "label" => "bar 1"}])
+      expect(report).to include("channels" => 3, "frames" => 190_709, "track_names" => ["29 organ", "30 tide", "31 click"])
+      expect(report["markers"]).to include({"frame" => 90_709, "label" => "bar 1"}, {"frame" => 90_709, "label" => "Ebb"})
       bounced(out: "apart")
       parts = ["29 organ.wav", "30 tide.wav", "31 click.wav"].map { |name| heard(name, out: "apart") }
       expect(heard("Low tide waltz.wav").reshape(190_709, 3).transpose == Numo::NArray.vstack(parts)).to be(true)
@@ -149,6 +150,27 @@ RSpec.describe "bin/loomshuttle" do
       expect(JSON.parse(run("bounce", written(bpm: nil), "--song", "low-tide-waltz", "--out", File.join(@folder, "out"),
         "--json").first)["files"]).to eq(["29 organ.wav", "30 tide.wav"])
       expect(times.call.keys).to match_array(["29 organ.wav", "30 tide.wav"])
+    end
+
+    # 120 bpm in 4/4: a bar is 96,000 frames; a bar is counted in, and the seam takes ten milliseconds.
+    it "writes an arrangement as the joined sections are, on every lane, click and all, with their names as markers" do
+      sections = [["in", 1], ["verse", 2], ["out", 3]].map { |id, bar| {id: id, name: id.capitalize, bar: bar} }
+      written(bpm: 120, length_frames: 4 * 96_000, sections: sections, arrangements: [{name: "Short", parts: %w[in out verse]}])
+      file("songs/low-tide-waltz/marsh organ.wav", WavFiles.pcm16(Array.new(4 * 96_000) { |n| ((n * 7919) % 30_000) - 15_000 }))
+      arguments = ["bounce", File.join(@folder, "show.loom.json"), "--song", "Low tide waltz"]
+      expect(run(*arguments, "--out", File.join(@folder, "whole")).last).to eq(0)
+      expect(run(*arguments, "--out", File.join(@folder, "out"), "--arrangement", "Short").last).to eq(0)
+      ["29 organ.wav", "31 click.wav"].each do |name|
+        whole, short = heard(name, out: "whole"), heard(name)
+        # Count-in and "in", then "out" of two bars, then "verse".
+        expect(short.size).to eq(96_000 * 5)
+        joined = Numo::Int32.hstack([whole[0...192_000], whole[288_000...480_000], whole[192_000...288_000]])
+        seams = [192_000, 384_000].flat_map { |at| (at...(at + 480)).to_a }
+        expect(short.ne(joined).where.to_a - seams).to eq([])
+      end
+      markers = JSON.parse(run("inspect", File.join(@folder, "out/31 click.wav"), "--json").first).first["markers"]
+      expect(markers).to eq([{"frame" => 0, "label" => "In"}, {"frame" => 192_000, "label" => "Out"}, {"frame" => 384_000, "label" => "Verse"}])
+      expect(run(*arguments, "--out", File.join(@folder, "out"), "--arrangement", "Long").drop(1)).to match([/arrangement: "Long".*Short/, 2])
     end
 
     it "writes the whole set, a folder a song" do

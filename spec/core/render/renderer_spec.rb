@@ -134,6 +134,51 @@ RSpec.describe "A loop that is sewn" do
     end
   end
 
+  # The parts joined by hand, each but the first with the line from what would have come behind the part before.
+  def joined(samples, ranges, length)
+    ranges.each_with_index.flat_map do |range, at|
+      before = ranges[at - 1] if at.positive?
+      seam = (before.nil? || before.end == range.begin) ? 0 : [length, range.size].min
+      range.each_with_index.map do |frame, done|
+        next samples[frame] if done >= seam
+
+        was = samples[before.end + done] || 0.0
+        was + (samples[frame] - was) * ((done + 1) / seam.to_f)
+      end
+    end
+  end
+
+  it "plays parts in any order, once, again or not at all, each voice as the joined parts are, in blocks of any size" do
+    random = Random.new(8)
+    60.times do
+      samples = Array.new(random.rand(60..400)) { random.rand - 0.5 }
+      ranges = Array.new(random.rand(1..6)) { random.rand(samples.size - 20).then { |first| first...random.rand((first + 1)..samples.size) } }
+      seam = random.rand(0..20)
+      voices = [1, 2].map { |lane| Loomshuttle::Render::Voice.new(key: lane.to_s, source: ListSource.new([samples]), lanes: [lane], at_frames: 0) }
+      order = Loomshuttle::Render::Order.new(ranges: ranges, seam_frames: seam)
+      program = Loomshuttle::Render::Program.new(label: "x", rate_hz: 48_000, voices: voices, length_frames: samples.size).with_order(order)
+      whole = joined(samples, ranges, seam)
+      expect(program.length_frames).to eq(whole.size)
+      from, block = random.rand(0...whole.size), random.rand(1..64)
+      count = whole.size - from + 10
+      made = (0...count).step(block).map { |at| Loomshuttle::Render::Renderer.new(lanes: 2).block(program, from + at, [block, count - at].min) }.inject { |one, other| one.concatenate(other, axis: 1) }
+      expect(made[0, true] == made[1, true]).to be(true)
+      expect(made[0, true].to_a.zip(whole[from..] + [0.0] * 10).map { |one, other| (one - other).abs }.max).to be < 1e-6
+    end
+  end
+
+  it "goes round within an order, and tells the bar that sounds" do
+    samples = (0...1_000).map { |n| n / 1_000.0 }
+    voice = Loomshuttle::Render::Voice.new(key: "a", source: ListSource.new([samples]), lanes: [1])
+    bars = Loomshuttle::Render::Bars.new(map: Loomshuttle::Music::TempoMap.of(bpm: 60), at_frame: 0)
+    program = Loomshuttle::Render::Program.new(label: "x", rate_hz: 50, voices: [voice], length_frames: 1_000, bars: bars)
+      .with_order(Loomshuttle::Render::Order.new(ranges: [400...600, 0...200, 400...600]))
+    heard = Loomshuttle::Render::Renderer.new(lanes: 1).block(program.with_loop(100...300), 0, 700)[0, true]
+    expected = [*400...600, *0...100, *[*500...600, *0...100] * 2]
+    expect((heard * 1_000).rint.to_a.map(&:to_i)).to eq(expected)
+    expect([0, 199, 200, 399, 400].map { |position| program.place(position).first }).to eq([3, 3, 1, 1, 3])
+  end
+
   it "does not click where its ends do not meet" do
     samples = (0...4_000).map { |n| Math.sin(n * 2 * Math::PI / 331) }
     voice = Loomshuttle::Render::Voice.new(key: "a", source: ListSource.new([samples]), lanes: [1])

@@ -44,6 +44,18 @@ RSpec.describe Loomshuttle::Show::Song do
     expect { placed(song([["a", 1], ["b", 1]])) }.to raise_error(Loomshuttle::BadInput, /sections: 1 is.*each bar/)
   end
 
+  it "plays its sections in an arrangement's order; the first one brings what lies before it" do
+    one = song([["a", 1], ["b", 5]], count_in_bars: 1, arrangements: [{"name" => "Twice", "parts" => %w[a b b], "crossfade_ms" => 5}, {"name" => "Back", "parts" => %w[b a]}])
+    expect(one.arrangement("Twice").order(one).then { |order| [order.ranges, order.seam_frames] }).to eq([[0...480_000, 480_000...1_056_000, 480_000...1_056_000], 240])
+    expect(one.arrangement("Back").order(one).ranges).to eq([480_000...1_056_000, 96_000...480_000])
+    expect { one.arrangement("Once") }.to raise_error(Loomshuttle::BadInput, /"Once".*Twice, Back/)
+    [[{"name" => "X", "parts" => ["z"]}, /"z".*a, b/], [{"name" => "X", "parts" => []}, /at least one/], [{"name" => "X", "parts" => ["a"], "crossfade_ms" => 51}, /0 to 50 ms/]].each do |wrong, words|
+      expect { one.with(arrangements: [wrong]).arrangement("X") }.to raise_error(Loomshuttle::BadInput, words)
+    end
+    late = one.with(sections: [*one.sections, {"id" => "late", "name" => "L", "bar" => 400}], arrangements: [{"name" => "L", "parts" => ["late"]}])
+    expect { late.arrangement("L").order(late) }.to raise_error(Loomshuttle::BadInput, /within the song's audio/)
+  end
+
   it "comes back from its data as it was, with what is as usual left out" do
     plain = described_class.new(id: "a", title: "A", beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 96, bpm: 120)
     whole = plain.with(tempo: plain.map.to_data, bar_1_frame: 7, click: {"subdivide" => 2}, sections: [{"id" => "a", "name" => "A", "bar" => 1}])
