@@ -148,6 +148,7 @@ module Loomshuttle
           return over if over?(now.frame)
 
           reanchor(now)
+          forget_peaks(now.frame)
           close_retired(now)
           jump_if_due(now)
           fill(now)
@@ -173,7 +174,7 @@ module Loomshuttle
       def peaks_dbfs
         frame = @page.call&.frame or return []
         @lock.synchronize do
-          @peaks.shift while @peaks.size > 1 && @peaks[1].first <= frame
+          forget_peaks(frame)
           from, peaks = @peaks.first
           (from && from <= frame) ? peaks.map { |peak| Audio::Scale.dbfs(peak).round(1) } : []
         end
@@ -299,6 +300,9 @@ module Loomshuttle
 
       # The engine's blocks begin at its own frames, which lost ones shift.
       def block_start(frame, now) = now.frame + (frame - now.frame).div(now.block_frames) * now.block_frames
+
+      # Levels of what has sounded, whether anybody asks for them or not.
+      def forget_peaks(frame) = (@peaks.shift while @peaks.size > 1 && @peaks[1].first <= frame)
 
       def reanchor(now)
         phase = (@next_frame - now.frame) % now.block_frames

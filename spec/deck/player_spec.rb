@@ -132,6 +132,13 @@ RSpec.describe Loomshuttle::Deck::Player do
     expect(played.last(20 * block)).to eq((played.size - origin - 20 * block + 1..played.size - origin).to_a)
   end
 
+  it "keeps levels only of what lies ready, though nobody asks for them" do
+    player.start(program(ramp(60_000), [1], loop_frames: 0...8_000))
+    play(3_000)
+    expect(player.instance_variable_get(:@peaks).size).to be < 300
+    expect(player.peaks_dbfs.size).to eq(lanes_out)
+  end
+
   it "falls into the engine's blocks again when lost frames have shifted them" do
     at = player.start(program(ramp(30_000), [1]))
     origin = at
