@@ -70,7 +70,15 @@ module Loomshuttle
       # @param ready_s [Float] what is filled before
       # @return [Integer] device frame of the first sample
       # @raise [BadInput] without a device
-      def start(program, position: 0, at_frame: nil, ready_s: AHEAD_S) = go(ready(program, position: position, ready_s: ready_s), at_frame: at_frame)
+      def start(program, position: 0, at_frame: nil, ready_s: AHEAD_S)
+        return go(ready(program, position: position, ready_s: ready_s)) unless at_frame
+
+        # It is known for which frames: nothing is rendered before that would not sound.
+        refuse_rate(program, reading)
+        @late = 0
+        @overs = {}
+        @lock.synchronize { swap_now(program, position, at_frame) }
+      end
 
       # @return [Ready] for `go`
       # @raise [BadInput] without a device
@@ -218,12 +226,12 @@ module Loomshuttle
       def begin_with(ready)
         now = reading
         ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
-        first, *others = ready.blocks.first(ring.slots - SOON_BLOCKS - 2)
+        first, others = ready.blocks.first(ring.slots - SOON_BLOCKS - 2).each_slice(SOON_BLOCKS).to_a.then { |head, *rest| [head, rest.flatten(1)] }
         at_frame = laid_in_time(ring, now, first)
         @before = nil
         @now = Cue.new(ready.program, at_frame, ready.position)
         renew(now, ready.program)
-        @next_frame = at_frame + now.block_frames
+        @next_frame = at_frame + first.size * now.block_frames
         others.each do |bytes, peaks|
           keep(ring, @next_frame, bytes, peaks)
           @next_frame += now.block_frames
@@ -233,14 +241,17 @@ module Loomshuttle
 
       # The engine may be past it by the time that it lies there, on a machine that is busy: then it begins later, whole.
       #
-      # @return [Integer] device frame for which the first block lies there
+      # @param first [Array] the first blocks: what gives time for all others
+      # @return [Integer] device frame for which the first of them lies there
       def laid_in_time(ring, now, first)
         loop do
           at_frame = now.frame + GO_BLOCKS * now.block_frames
           @peaks.clear
-          keep(ring, at_frame, *first)
+          first.each_with_index { |(bytes, peaks), at| keep(ring, at_frame + at * now.block_frames, bytes, peaks) }
           now = reading
           return at_frame if now.frame <= at_frame
+
+          first.each_index { |at| ring.erase(at_frame + at * now.block_frames) }
         end
       end
 

@@ -311,7 +311,7 @@ RSpec.describe "The worker" do
     young, old = bring({"a.wav" => tone(1)}).first, bring({"b.wav" => tone(1)}).first
     FileUtils.mkdir_p(File.join(@folder, "import/foreign"))
     database[:imports].where(id: old).update(touched_at: Time.now - 25 * 3600)
-    Loomshuttle::Server::Actions::Landing.new(imports: imports, tasks: nil, folders: nil, data_folder: @folder).sweep
+    Loomshuttle::Server::Actions::Landing.new(imports: imports, tasks: nil, folders: nil, data_folder: @folder, show_file: nil).sweep
     expect([plan(young)["files"].size, api("get", "#{@installation.show}/imports/#{old}").first]).to eq([1, 422])
     expect(import_folders.sort - imports.uids).to eq([])
   ensure
