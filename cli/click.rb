@@ -65,8 +65,7 @@ module Loomshuttle
       def bars(read)
         return whole("bars", BARS, "bars") if @given["bars"] || read.nil?
 
-        bar, beat, part = read.map.place(read.end_quarters)
-        [(beat == 1 && part.zero?) ? bar - 1 : bar, 1].max
+        read.map.last_bar(read.end_quarters)
       end
 
       def style

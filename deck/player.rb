@@ -25,19 +25,6 @@ module Loomshuttle
       BLEND_S = 0.005
       private_constant :AHEAD_S, :SOON_BLOCKS, :LOCATE_BLOCKS, :GO_BLOCKS, :BATCH_BLOCKS, :BLEND_S
 
-      # What plays from which frame on: position = frame - at_frame + position at at_frame. Its lead is what is rendered
-      # of it already: [lanes, frames] from its position on.
-      Cue = Struct.new(:program, :at_frame, :position, :lead) do
-        def position_at(frame) = position + frame - at_frame
-
-        # @return [Numo::SFloat, nil] nil where more is asked for than is rendered
-        def led(from, count)
-          at = from - position
-          lead[true, at...(at + count)] if lead && at >= 0 && at + count <= lead.shape[1]
-        end
-      end
-      private_constant :Cue
-
       # What is about to play, with its first second rendered: it sounds two blocks after somebody says so.
       Ready = Struct.new(:program, :position, :blocks, :made_for, :overs) do
         def close = program.voices.each { |voice| voice.source.close }
@@ -61,7 +48,7 @@ module Loomshuttle
         @lock = Mutex.new
         @late = 0
         @overs = {}
-        @peaks = []
+        @levels = Levels.new
       end
 
       # Fills a second before the first block, then begins.
@@ -156,7 +143,7 @@ module Loomshuttle
           return over if over?(now.frame)
 
           reanchor(now)
-          forget_peaks(now.frame)
+          @levels.forget(now.frame)
           close_retired(now)
           jump_if_due(now)
           fill(now)
@@ -181,11 +168,7 @@ module Loomshuttle
       # @return [Array<Float>] dBFS of each lane in the block that sounds now
       def peaks_dbfs
         frame = @page.call&.frame or return []
-        @lock.synchronize do
-          forget_peaks(frame)
-          from, peaks = @peaks.first
-          (from && from <= frame) ? peaks.map { |peak| Audio::Scale.dbfs(peak).round(1) } : []
-        end
+        @lock.synchronize { @levels.dbfs(frame) }
       end
 
       # @return [Integer] position that sounds, or will, at a device frame
@@ -212,16 +195,12 @@ module Loomshuttle
         renderer = Render::Renderer.new(lanes: now.lanes_out)
         count = [(ready_s * now.rate_hz / now.block_frames).floor, SOON_BLOCKS].max
         (0...count).step(BATCH_BLOCKS).flat_map do |block|
-          wire(renderer.block(program, position + block * now.block_frames, [BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames, overs)
+          Wire.blocks(renderer.block(program, position + block * now.block_frames, [BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames, overs)
         end
       end
 
-      # @return [Numo::SFloat, nil] [lanes, frames] of the blocks with which a jump begins
-      def led(program, position)
-        now = reading
-        renderer = @renderer if @now&.program
-        renderer&.block(program, position, 2 * SOON_BLOCKS * now.block_frames)
-      end
+      # @return [Numo::SFloat, nil] [lanes, frames] of the blocks with which a jump begins; nil while nothing plays
+      def led(program, position, now = reading) = (@renderer.block(program, position, 2 * SOON_BLOCKS * now.block_frames) if @now&.program)
 
       def begin_with(ready)
         now = reading
@@ -246,7 +225,7 @@ module Loomshuttle
       def laid_in_time(ring, now, first)
         loop do
           at_frame = now.frame + GO_BLOCKS * now.block_frames
-          @peaks.clear
+          @levels.clear
           first.each_with_index { |(bytes, peaks), at| keep(ring, at_frame + at * now.block_frames, bytes, peaks) }
           now = reading
           return at_frame if now.frame <= at_frame
@@ -268,17 +247,9 @@ module Loomshuttle
         @now = Cue.new(program, frame, place, lead)
         renew(now, program) unless playing && program
         @next_frame = block_start(frame, now)
-        # What was rendered for behind it never sounds.
-        @peaks.pop while @peaks.any? && @peaks.last.first >= @next_frame
+        @levels.take_back(@next_frame)
         fill(now)
-        told_late(frame)
         frame
-      end
-
-      # What is not there when it is to sound begins in its middle: that is told like any other late block.
-      def told_late(frame)
-        now = reading
-        @late += (now.frame - frame) / now.block_frames if now.frame > frame
       end
 
       # What is decided in the last moment holds as soon as it can.
@@ -288,7 +259,7 @@ module Loomshuttle
         frame = [@armed.at_frame, now.frame + GO_BLOCKS * now.block_frames].max
         program, position = @now.program.with_loop(nil), @armed.position
         @armed = nil
-        swap_now(program, position, frame, @renderer.block(program, position, 2 * SOON_BLOCKS * now.block_frames))
+        swap_now(program, position, frame, led(program, position, now))
         @jumped = [frame, position]
       end
 
@@ -305,15 +276,11 @@ module Loomshuttle
       def renew(now, program)
         return unless program
 
-        @lanes = now.lanes_out
         @renderer = Render::Renderer.new(lanes: now.lanes_out)
       end
 
       # The engine's blocks begin at its own frames, which lost ones shift.
       def block_start(frame, now) = now.frame + (frame - now.frame).div(now.block_frames) * now.block_frames
-
-      # Levels of what has sounded, whether anybody asks for them or not.
-      def forget_peaks(frame) = (@peaks.shift while @peaks.size > 1 && @peaks[1].first <= frame)
 
       def reanchor(now)
         phase = (@next_frame - now.frame) % now.block_frames
@@ -347,7 +314,7 @@ module Loomshuttle
       def write(ring, blocks, now)
         samples = render(@next_frame, blocks * ring.block_frames, now)
         @late += passed(blocks, ring.block_frames) if samples
-        (samples ? wire(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
+        (samples ? Wire.blocks(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
           bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
           @next_frame += ring.block_frames
         end
@@ -358,22 +325,22 @@ module Loomshuttle
 
       def keep(ring, frame, bytes, peaks)
         ring.write(frame, bytes)
-        @peaks << [frame, peaks]
+        @levels.add(frame, peaks)
       end
 
       # @return [Numo::SFloat, nil] [lanes, frames]; nil where nothing sounds
       def render(frame, count, now)
         blend = [(BLEND_S * now.rate_hz).round, 1].max
         before_until = @now.at_frame + blend
-        return of(@now, frame, count) if frame >= before_until || (@before.nil? && frame >= @now.at_frame)
+        return @now.samples(@renderer, frame, count) if frame >= before_until || (@before.nil? && frame >= @now.at_frame)
 
         mixed(frame, count, blend)
       end
 
       # A block in which one thing ends and another begins.
       def mixed(frame, count, blend)
-        before = of(@before, frame, count) || silence(count)
-        after = of(@now, frame, count) || silence(count)
+        before = @before&.samples(@renderer, frame, count) || silence(count)
+        after = @now.samples(@renderer, frame, count) || silence(count)
         first = [@now.at_frame - frame, 0].max.clamp(0, count)
         out = before.dup
         return out if first >= count
@@ -383,35 +350,7 @@ module Loomshuttle
         out
       end
 
-      def of(cue, frame, count)
-        return nil unless cue&.program
-
-        position = cue.position_at(frame)
-        return cue.led(position, count) || @renderer.block(cue.program, position, count) if position >= 0
-
-        # Before its beginning there is silence.
-        lead = [-position, count].min
-        silence(count).tap { |out| out[true, lead...count] = @renderer.block(cue.program, 0, count - lead) if lead < count }
-      end
-
-      def silence(count) = Numo::SFloat.zeros(@lanes, count)
-
-      # What lies over full scale is clipped, and counted: never silently.
-      #
-      # @param samples [Numo::SFloat] [lanes, blocks of frames]
-      # @return [Array<Array(String, Array<Float>)>] a block each: interleaved 32 bit, and each lane's peak
-      def wire(samples, block_frames, overs)
-        lanes, frames = samples.shape
-        low, high = samples.reshape(lanes, frames / block_frames, block_frames).minmax(2)
-        peaks = Numo::SFloat.maximum(high, -low).transpose.to_a
-        full = Audio::Scale::FULL_SCALE_S32.to_f
-        samples = (samples * full).inplace.rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)
-        bytes = Numo::Int32.cast(samples.transpose).to_binary
-        peaks.map.with_index do |lane_peaks, block|
-          lane_peaks.each_with_index { |peak, lane| overs[lane + 1] = overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
-          [bytes.byteslice(block * block_frames * lanes * 4, block_frames * lanes * 4), lane_peaks]
-        end
-      end
+      def silence(count) = Numo::SFloat.zeros(@renderer.lanes, count)
 
       def close_retired(now)
         return if @retired.nil? || @retired.empty? || now.frame < @now.at_frame + now.rate_hz / 10

@@ -108,8 +108,6 @@ module Loomshuttle
       def given_up? = @state == "waiting" && @clock.mono_s - @broken_s > Capture::TakePlan::CARRY_ON_S
 
       def stop(reason) = @timeline.stop_at(@clock.frame, reason)
-      # The exact end, for a take over another one.
-      def stop_at(frame, reason) = @timeline.stop_at(frame, reason)
 
       def stopping? = @timeline.stop_frame.then { |frame| !frame.nil? && @clock.frame >= frame }
       def ended? = places.all?(&:ended?)

@@ -95,16 +95,7 @@ module Loomshuttle
       # @return [Plan]
       # @raise [BadInput] when it is no table at all
       def read(show, bytes, replace: false)
-        text, encoding = decoded(bytes)
-        separator = SEPARATORS.max_by { |one| text.lines.first.to_s.count(one) }
-        table = parsed(text, separator)
-        columns = (table.dig(0, 1) || []).map { |heading| {heading: heading.to_s, column: column_of(heading)} }
-        unless columns.any? { |one| one[:column] == "name" }
-          raise BadInput.new(field: "csv",
-            value: columns.map { |one| one[:heading] }.join(", "),
-            allowed: "a first line with headings, one of them: name")
-        end
-
+        table, columns, separator, encoding = table_of(bytes)
         Reading.new(show, columns.map { |one| one[:column] }, table.drop(1)).plan(separator: separator,
           encoding: encoding,
           columns: columns,
@@ -117,20 +108,24 @@ module Loomshuttle
       # @return [Hash{Integer => String}]
       # @raise [BadInput] when it is no table, or has no names
       def names(bytes)
-        table, columns = table_of(bytes)
+        table, headings, = table_of(bytes)
+        columns = headings.map { |one| one[:column] }
         cell = ->(cells, column) { columns.index(column)&.then { |at| cells[at] }.to_s.strip }
         named = table.drop(1).map.with_index(1) { |(_, cells), line| [cell[cells, "number"][/\d+/]&.to_i || line, cell[cells, "name"]] }
         named.reject { |_, name| name.empty? }.to_h
       end
 
-      # @return [Array(Array, Array)] records with their lines, and what each column is
+      # @return [Array(Array, Array<Hash>, String, String)] records with their lines, headings with what each column is for,
+      #   separator, encoding
+      # @raise [BadInput] when it is no table, or has no names
       def table_of(bytes)
-        text, = decoded(bytes)
-        table = parsed(text, SEPARATORS.max_by { |one| text.lines.first.to_s.count(one) })
-        columns = (table.dig(0, 1) || []).map { |heading| column_of(heading) }
-        raise BadInput.new(field: "csv", value: table.dig(0, 1).to_a.join(", "), allowed: "a first line with headings, one of them: name") unless columns.include?("name")
+        text, encoding = decoded(bytes)
+        separator = SEPARATORS.max_by { |one| text.lines.first.to_s.count(one) }
+        table = parsed(text, separator)
+        columns = (table.dig(0, 1) || []).map { |heading| {heading: heading.to_s, column: column_of(heading)} }
+        return [table, columns, separator, encoding] if columns.any? { |one| one[:column] == "name" }
 
-        [table, columns]
+        raise BadInput.new(field: "csv", value: columns.map { |one| one[:heading] }.join(", "), allowed: "a first line with headings, one of them: name")
       end
 
       # @return [Array(String, String)] UTF-8, and what it was before

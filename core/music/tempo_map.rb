@@ -132,6 +132,13 @@ module Loomshuttle
         [measure.bar + bars, beat + 1, part / measure.meter.beat_quarters]
       end
 
+      # @param quarters [Rational] where something ends
+      # @return [Integer] the bar in which it does, at least the first
+      def last_bar(quarters)
+        bar, beat, part = place(quarters)
+        [(beat == 1 && part.zero?) ? bar - 1 : bar, 1].max
+      end
+
       # Where the song begins to sound, pick-up and all.
       #
       # @return [Rational] quarter notes

@@ -9,8 +9,9 @@ module Loomshuttle
     #
     # A voice whose source fails is named in `failed`, sounds no more, and the others play on.
     class Renderer
-      # @return [Hash{String => String}] voice's key to what its source said
-      attr_reader :failed
+      # lanes   how many there are
+      # failed  voice's key to what its source said
+      attr_reader :lanes, :failed
 
       def initialize(lanes:)
         @lanes = lanes

@@ -55,8 +55,7 @@ module Loomshuttle
           # @return [Hash] tempo, markers, bars
           def read_midi(bytes)
             found = Files::MidiMap.read(bytes.b, "MIDI file")
-            bar, beat, part = found.map.place(found.end_quarters)
-            {tempo: found.map.to_data, bars: [(beat == 1 && part.zero?) ? bar - 1 : bar, 1].max,
+            {tempo: found.map.to_data, bars: found.map.last_bar(found.end_quarters),
              markers: found.markers.map { |quarters, label| {bar: found.map.place(quarters).first, label: label} }}
           end
 

@@ -95,7 +95,7 @@ export function TempoMapPart({ song, onEdit }: Props) {
           Read a MIDI file
         </FileButton>
         {map && (
-          <Button size="small" color="inherit" component="a" href={`/api/library/songs/${song.id}/tempo`} download>
+          <Button size="small" variant="outlined" color="inherit" component="a" href={`/api/library/songs/${song.id}/tempo`} download>
             Save as a MIDI file
           </Button>
         )}

@@ -32,7 +32,7 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
     <>
       <StepHead title="Tracks" hint="Every role of a stem goes to its own lane once, for the whole set list.">
         <Button size="small" variant="outlined" color="inherit" component={Link} to="../stage" relative="path">
-          Stage
+          Stage view
         </Button>
         <May what="operate">
           {!phone && (
