@@ -4,7 +4,7 @@ require "json"
 require "open3"
 require "tmpdir"
 
-# Runs the pure TypeScript of web/src/model under Node: bundled once by the bundler that Vite
+# Runs the pure TypeScript of web/src/model, and what holds the server's answers, under Node: bundled once by the bundler that Vite
 # uses, then asked by calls that go in and come out as JSON.
 #
 #   WebModel.call("sheet", "parseClipboard", "a\tb")   # => [["a", "b"]]
@@ -23,7 +23,7 @@ module WebModel
     for await (const line of readline.createInterface({input: process.stdin})) {
       const {path, script, given} = JSON.parse(line);
       try {
-        const answer = new Function("module", "given", `return ${script}`)(await import(path), given);
+        const answer = await new Function("module", "given", `return ${script}`)(await import(path), given);
         console.log(JSON.stringify({answer}, plain));
       } catch (error) {
         console.log(JSON.stringify({error: String(error.stack ?? error)}));
@@ -31,7 +31,7 @@ module WebModel
     }
   JS
 
-  # @param script [String] JavaScript over `module` (the model) and `given` (the arguments);
+  # @param script [String] JavaScript over `module` (the model) and `given` (the arguments), which may promise;
   #   maps and sets come back as lists
   def evaluate(file, script, given = [])
     node.puts JSON.generate(path: File.join(folder, "#{file}.js"), script: script, given: given)
@@ -48,7 +48,7 @@ module WebModel
   def folder
     @folder ||= Dir.mktmpdir("web-model").tap do |made|
       at_exit { FileUtils.rm_rf(made) }
-      inputs = MODULES.map { |name| File.join(WEB, "src/model/#{name}.ts") }
+      inputs = [*MODULES.map { |name| "model/#{name}" }, "api/freshClient"].map { |name| File.join(WEB, "src/#{name}.ts") }
       out, status = Open3.capture2e("npx", "rolldown", *inputs, "--dir", made, "--format", "esm", chdir: WEB)
       raise out unless status.success?
     end
