@@ -39,6 +39,9 @@ module Loomshuttle
         parts = {**stores, **lines, **known, devices: devices, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}
         changes.on("devices") { |said| known[:hub].dismiss(said[:id]) }
         told(changes, parts)
+        parts[:wishes] = SongWishes.new(stores[:songs])
+        set = SetFollower.new(lines[:deck], leads: -> { desk.leads? }, **parts.slice(:wishes, :workspaces, :on_air)).start
+        changes.on("show", "library", "on_air", Changes::MISSED) { set.nudge }
         live(lines, parts)
         parts.merge!(check_lines: Actions::CheckLines.new(**parts.slice(:linechecks, :workspaces, :on_air, :clock)))
         parts[:ears] = LineListener.new(parts[:ear], check: parts[:check_lines], **parts.slice(:linechecks, :on_air, :shows)).start
@@ -54,7 +57,7 @@ module Loomshuttle
       # @return [Hash{Symbol => Object}]
       def stores(database, changes)
         songs = Store::Songs.new(database, changes)
-        {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
+        {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database), presses: Store::Presses.new(database),
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),
          linechecks: Store::Beside.new(database, changes, table: :linechecks, topic: "linecheck", state: Loomshuttle::Linecheck::State),
@@ -120,7 +123,7 @@ module Loomshuttle
         landing = Actions::Landing.new(show_file: codec, **parts.slice(:imports, :tasks, :folders, :data_folder))
         edit = Actions::EditShow.new(capture: capture, **parts.slice(:shows, :songs, :history, :running))
         {capture: capture, edit: edit,
-         play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :songs, :deck, :keeper, :on_air, :running)),
+         play: Actions::Play.new(capture: capture, **parts.slice(:workspaces, :takes, :wishes, :deck, :keeper, :on_air, :running)),
          landing: landing, import: Actions::Import.new(landing: landing, **parts.slice(:workspaces, :imports, :tasks, :soundchecks)),
          make_song: Actions::MakeSong.new(landing: landing, room_bytes: -> {
            Runtime::Disk.free_bytes(parts[:data_folder])

@@ -38,22 +38,23 @@ module Loomshuttle
       end
 
       # @param out [String] a folder, made if need be
-      # @param arrangement [String, nil] one of the song's; nil for all of it as it lies
+      # @param arrangement [String, nil] one of the song's; nil for how the set list has it
       # @return [Hash] song, files, frames, sample_rate_hz, clipped (samples a lane), unchanged
       # @raise [BadInput, SystemCallError]
       def write(song, out, one_file: false, arrangement: nil)
-        played = arrangement && song.arrangement(arrangement)
+        played = arrangement ? Show::Played.new(song: song, arrangement: song.arrangement(arrangement)) : Show::Played.of(@show, song)
+        refuse_lost(played)
         voices = Show::SongVoices.of(@show, song)
         paths = voices.map { |voice| path_of(song, voice.stem) }
         lanes = lanes(song, voices)
-        digest = digest(song, voices, lanes, paths, [one_file, played&.to_h])
+        digest = digest(song, voices, lanes, paths, [one_file, played.arrangement&.to_h, trim_db(song)])
         kept = unchanged(out, digest)
         return kept if kept
 
         FileUtils.mkdir_p(out)
         program = program(song, voices, paths, lanes.keys)
-        program = program.with_order(played.order(song)) if played
-        record(out, digest, {song: song.title, frames: program.length_frames, sample_rate_hz: song.sample_rate_hz}, made(song, out, program, lanes, one_file, played))
+        program = program.with_order(played.order) if played.order
+        record(out, digest, {song: song.title, frames: program.length_frames, sample_rate_hz: song.sample_rate_hz}, made(song, out, program, lanes, one_file, played.markers))
       ensure
         program&.voices&.each { |voice| voice.source.close }
       end
@@ -63,6 +64,12 @@ module Loomshuttle
       def path_of(song, stem)
         tried = @folders.flat_map { |folder| [File.join(folder, song.id, stem.file), File.join(folder, stem.file)] }
         tried.find { |path| File.file?(path) } || raise(BadInput.new(field: "stem", value: stem.file, allowed: "a file in #{@folders.join(" or ")}, or there in #{song.id}; name its folder with --songs"))
+      end
+
+      def trim_db(song) = @show.set_list[song.id]&.trim_db || 0.0
+
+      def refuse_lost(played)
+        played.song.arrangement(played.lost) if played.lost
       end
 
       # @return [Hash{Integer => Array<String>}] lane => roles that are on it
@@ -78,7 +85,7 @@ module Loomshuttle
         made = []
         voices.zip(paths) do |voice, path|
           source = Files::WavSource.new(path, channels: voice.channels)
-          made << Render::Voice.new(key: voice.key, source: source, lanes: voice.lanes.map { |lane| numbers.index(lane) + 1 }, at_frames: layout.audio_at)
+          made << Render::Voice.new(key: voice.key, source: source, lanes: voice.lanes.map { |lane| numbers.index(lane) + 1 }, at_frames: layout.audio_at, gain_db: trim_db(song))
           refuse_rate(song, source, path)
         end
         made << click(song, layout, numbers) if song.click?
@@ -101,8 +108,8 @@ module Loomshuttle
       end
 
       # @return [Hash{String => Integer}] each file's name, and samples of it that were clipped
-      def made(song, out, program, lanes, one_file, played)
-        about = {rate_hz: song.sample_rate_hz, frames: program.length_frames, markers: markers(song, played)}
+      def made(song, out, program, lanes, one_file, markers)
+        about = {rate_hz: song.sample_rate_hz, frames: program.length_frames, markers: markers}
         names = lanes.map { |lane, roles| Capture::FileName.of(lane, roles.join(", ")).delete_suffix(".wav") }
         whole = "#{Capture::FileName.safe(song.title, song.id)}.wav"
         writers = one_file ? [Files::WavWriter.new(File.join(out, whole), names: names, **about)] : names.map { |name| Files::WavWriter.new(File.join(out, "#{name}.wav"), names: [name], **about) }
@@ -117,19 +124,6 @@ module Loomshuttle
       def refuse_failed(renderer)
         key, words = renderer.failed.first
         raise BadInput.new(field: "stem", value: key, allowed: "a file that can be read to its end: #{words}") if key
-      end
-
-      # Where bar 1 and each section begin, as they are played.
-      def markers(song, played)
-        placed = song.placed_sections
-        unless played
-          bar_1 = song.layout.bar_1_at
-          return [*([{frame: bar_1, label: "bar 1"}] if bar_1), *placed.map { |section, range| {frame: range.begin, label: section.name} }]
-        end
-
-        names = placed.to_h { |section, _| [section.id, section.name] }
-        ends = played.order(song).ranges.map(&:size).each_with_object([0]) { |size, all| all << all.last + size }
-        played.parts.zip(ends).map { |id, frame| {frame: frame, label: names[id]} }
       end
 
       # Of all that it is made of, the files' samples too.

@@ -7,7 +7,7 @@ module Loomshuttle
   # date      when it takes place, ISO 8601 ("2026-11-28"), empty where nobody said
   # rows      row id => Capture::Row, by number     the input list
   # tracks    track id => Capture::Track
-  # set_list  [song id]
+  # set_list  song id => Listed          in the order of the evening
   # library   song id => Song            what is known of the songs, of those of the set list at least; not the
   #                                      show's own
   # roles     name => Role               of the library: those that its songs or its patch use
@@ -25,7 +25,7 @@ module Loomshuttle
     date: "",
     rows: {}.freeze,
     tracks: {}.freeze,
-    set_list: [].freeze,
+    set_list: {}.freeze,
     library: {}.freeze,
     roles: {}.freeze,
     names: {}.freeze,
@@ -67,7 +67,7 @@ module Loomshuttle
     end
 
     # @return [Array<Song>] of the set list, in its order, as far as they are known
-    def songs = once(:songs) { set_list.filter_map { |id| library[id] }.freeze }
+    def songs = once(:songs) { set_list.each_key.filter_map { |id| library[id] }.freeze }
 
     # @return [Signal::Laid]
     def laid = once(:laid) { Signal::Laid.of(self, @memo.delete(:laid_before)) }

@@ -11,8 +11,10 @@ module Loomshuttle
       COLLECT_S = 1.0
       # A ping waits for no disk: it begins when less lies ready.
       PING_READY_S = 0.2
-      KNOWN = %w[status play pause locate loop jump gain mute solo stop measure ping subscribe].freeze
-      private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN
+      KNOWN = %w[status play pause locate loop jump gain mute solo stop fade hush queue measure ping subscribe].freeze
+      # What follows by itself is handed to the player so long before its moment.
+      HAND_OVER_S = 0.2
+      private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN, :HAND_OVER_S
 
       # @param path [String] of the socket
       # @param player [Player]
@@ -22,10 +24,13 @@ module Loomshuttle
       def initialize(player, path:, programs:, shared:, memory_path:, tell: nil)
         @player, @programs, @shared = player, programs, shared
         @memory = Memory.new(memory_path)
+        @following = Following.new { |request| ready(request, request.fetch("from_frame", 0)) }
+        @whole = Monitor.new
         go_on
         contract = Runtime::LineContract.new(Shelf.api, "Deck", KNOWN)
         @line = Runtime::LineServer.new(path, contract: contract, tell: tell) { |request| act(request) }
         Runtime::Loop.start("render", pause_s: TURN_S, tell: tell) { turn }
+        Runtime::Loop.start("next song", pause_s: TURN_S, retry_s: 1, tell: tell) { @following.turn }
         # Arrays of samples are not in the collector's accounts: left alone it would let a hundred
         # megabytes of them pile up.
         Runtime::Loop.start("collect", pause_s: COLLECT_S, tell: tell) { GC.start(full_mark: false) }
@@ -38,16 +43,33 @@ module Loomshuttle
       def turn
         @player.turn
         note_jump
+        # Whoever asks for something long does not keep it from rendering.
+        return unless @whole.try_enter
+
+        begin
+          follow
+        ensure
+          @whole.exit
+        end
       end
 
+      # What is asked for and what follows by itself, one after the other.
       def act(request)
+        return status if request["do"] == "status"
+
+        @whole.synchronize { acted(request) }
+      end
+
+      def acted(request)
         case request["do"]
-        when "status" then status
         when "play" then play(request)
         when "stop" then stop
         when "pause" then pause(request["on"])
         when "measure" then RoundTrip.new(@player, -> { @shared.capture }, -> { @shared.clock }).measure(request["lane_out"], request["lane_in"])
         when "ping" then ping(request)
+        when "queue" then queue(request["queue"])
+        when "fade" then {at_frame: fade(request)}
+        when "hush" then {at_frame: hush(request["on"])}
         else @paused ? change_paused(request) : {at_frame: change(playing, request)}
         end
       end
@@ -66,6 +88,8 @@ module Loomshuttle
       def begun(request, ready, at_frame)
         @memory.keep(request, at_frame, ready.position)
         let_go
+        @following.replace(request.fetch("queue", []))
+        @ends = @due = nil
         {at_frame: at_frame, length_frames: ready.program.length_frames}
       end
 
@@ -151,15 +175,108 @@ module Loomshuttle
 
       def stop
         let_go
+        @following.replace([])
+        @due = nil
         @memory.forget
         @player.stop
         true
+      end
+
+      # @param requests [Array<Hash>] DeckPlay of what is played after what plays or is paused
+      def queue(requests)
+        if @paused
+          @paused.request["queue"] = requests
+          @memory.keep_paused(@paused.request, @paused.position, @paused.length_frames)
+        else
+          program = playing
+          clock = @shared.clock
+          @memory.change(clock.frame, @player.position_of(clock.frame), "queue" => requests) if clock && program
+        end
+        @following.replace(requests)
+        true
+      end
+
+      # Softer until it is over.
+      def fade(request)
+        playing
+        @due = nil
+        @player.fade(to: 0.0, seconds: request["seconds"], stops: true)
+      end
+
+      # All lanes silent while it plays on, or as loud as before.
+      def hush(on)
+        program = playing
+        at_frame = on ? @player.hush : @player.fade(to: 1.0, seconds: BACK_S)
+        clock = @shared.clock
+        @memory.change(clock.frame, @player.position_of(clock.frame), "hushed" => on) if clock && program
+        at_frame
+      end
+
+      # From silence to as loud as before.
+      BACK_S = 0.005
+      private_constant :BACK_S
+
+      # At the end of what plays: the next one begins by itself, or lies paused and ready.
+      def follow
+        return if @paused
+
+        clock = @shared.clock or return
+        program = @player.program
+        program ? expect_end(program) : ended(clock)
+        begin_next(clock) if @due && clock.frame >= @due - HAND_OVER_S * clock.rate_hz
+      end
+
+      # A jump, a loop or a stop at a bar changes when that is.
+      def expect_end(program)
+        # What goes round has no end but by a stop.
+        ending = @player.end_frame unless @player.fading?
+        @ends = ending || Float::INFINITY
+        waits_s = {"on" => 0, "wait" => kept.fetch("wait_s", 0)}[kept["after"]]
+        @due = ending && waits_s && ending + waits_s * program.rate_hz
+      end
+
+      # What was stopped has nothing behind it.
+      def ended(clock)
+        return unless @ends
+
+        came = clock.frame >= @ends
+        after = kept["after"]
+        @ends = nil
+        return if came && %w[on wait].include?(after)
+
+        @due = nil
+        (came && after == "go") ? stand_by : @following.replace([])
+        @memory.forget unless @paused
+      end
+
+      # The next one lies where it begins, for whoever says Go.
+      def stand_by
+        request, made = @following.take
+        return unless made
+
+        @memory.keep_paused(request, made.position, made.program.length_frames)
+        @paused = Paused.new(request, made.position, made.program.length_frames, made)
+        @following.replace(request["queue"])
+      end
+
+      # Late is better than never: what is not ready in its moment begins as soon as it is.
+      def begin_next(clock)
+        request, made = @following.take
+        return unless made
+
+        at_frame = [@due, clock.frame + (HAND_OVER_S * clock.rate_hz / 2).round].max
+        request = request.merge("hushed" => true) if @player.hushed?
+        begun(request, made, @player.go(made, at_frame: at_frame))
+      rescue BadInput => e
+        made&.close
+        warn "deck: what comes next cannot begin: #{e.message}"
       end
 
       # A deck that died is silent for as long as it was away, and then where it would be by now; what was paused is
       # paused.
       def go_on
         kept = @memory.kept or return
+        @following.replace(kept["request"].fetch("queue", []))
         return hold(*kept.values_at("request", "position", "length_frames")) if kept["paused"]
 
         clock = @shared.clock or return
@@ -169,6 +286,7 @@ module Loomshuttle
         return @memory.forget if position.negative? || program.fold(position).nil?
 
         @player.start(program, position: program.fold(position), at_frame: ahead)
+        @player.hush if kept["request"]["hushed"]
       rescue BadInput => e
         warn "deck: what played cannot go on: #{e.message}"
       end
@@ -185,22 +303,14 @@ module Loomshuttle
       end
 
       # At the next beat, bar, or place of the program; where it goes round there is no loop any more. Without a frame it is
-      # let go.
+      # let go, or it stops there.
       def jump(program, request)
-        return @player.let_go && nil if request["frame"].nil?
+        return @player.let_go && nil if request["frame"].nil? && !request["stop"]
 
         here = program.fold(@player.position_frames || 0) || 0
-        at = request["at_frame"] || boundary(program, here, request["at"])
-        @player.arm(position: [request["frame"], program.length_frames - 1].min, at: at).tap { note_jump }
-      end
-
-      # @return [Integer] program frame of the next beat or bar
-      # @raise [BadInput] where nothing has bars
-      def boundary(program, here, what)
-        bars = program.bars or raise BadInput.new(field: "at", value: what, allowed: "what has bars and beats: a song with a tempo")
-        at = (what == "bar") ? bars.next_bar(here, program.rate_hz) : bars.next_beat(here, program.rate_hz)
-        # A loop that ends before comes round first.
-        program.loop_frames ? [at, program.loop_frames.end - 1].min : at
+        at = request["at_frame"] || program.following(request["at"], here) ||
+          raise(BadInput.new(field: "at", value: request["at"], allowed: "what has bars and beats: a song with a tempo"))
+        @player.arm(position: request["frame"]&.then { |frame| [frame, program.length_frames - 1].min }, at: at).tap { note_jump }
       end
 
       def note_jump
@@ -221,31 +331,37 @@ module Loomshuttle
       end
 
       def status
-        return paused_status if @paused
+        paused = @paused
+        return {**paused_status(paused), next: coming} if paused
 
-        program = @player.program
-        {playing: program && {**said(program, kept), paused: false, **sounding}}
+        program, position = @player.sounding || [@player.program, 0]
+        {playing: program && {**said(program, kept), paused: false, **sounding(program, position)}, next: coming}
       end
 
-      def sounding
-        position = @player.position_frames || 0
-        {position_frames: position, armed: @player.armed, place: @player.program&.place(position), peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late,
-         failed: @player.failed}
+      # @return [Hash, nil] what is played next, and in how many seconds, where it begins by itself
+      def coming
+        due, clock = @due, @shared.clock
+        @following.to_data&.merge(in_s: (due && clock) ? [(due - clock.frame).fdiv(clock.rate_hz).round(1), 0.0].max : nil)
+      end
+
+      def sounding(program, position)
+        {position_frames: position, armed: @player.armed, hushed: @player.hushed?, fading: @player.fading?, place: program.place(position),
+         peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
       end
 
       def said(program, request)
         {label: program.label, key: program.key, length_frames: program.length_frames, repeat: program.endless?,
-         loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end], **mixed(request)}
+         loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end], onward: request.fetch("onward", false), **mixed(request)}
       end
 
       # What two who operate see the same.
       def mixed(request) = {gains_db: request.fetch("gains_db", {}), muted: request.fetch("muted", []), solo: request.dig("solo", "key")}
 
-      def paused_status
-        request = @paused.request
-        loop = request["loop"]&.then { |from, to| [from, to || @paused.length_frames] }
-        {playing: {label: request["label"], key: request["key"], length_frames: @paused.length_frames, repeat: !loop.nil?, loop: loop, **mixed(request),
-                   paused: true, position_frames: @paused.position, place: @paused.ready&.program&.place(@paused.position), peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
+      def paused_status(paused)
+        request = paused.request
+        loop = request["loop"]&.then { |from, to| [from, to || paused.length_frames] }
+        {playing: {label: request["label"], key: request["key"], length_frames: paused.length_frames, repeat: !loop.nil?, loop: loop, onward: request.fetch("onward", false), **mixed(request),
+                   paused: true, position_frames: paused.position, place: paused.ready&.program&.place(paused.position), peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
       end
     end
   end

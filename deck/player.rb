@@ -30,7 +30,7 @@ module Loomshuttle
         def close = program.voices.each { |voice| voice.source.close }
       end
 
-      # What waits for its moment: at a device frame it goes elsewhere, to a position.
+      # What waits for its moment: at a device frame it goes elsewhere, to a position; without one it stops.
       Armed = Struct.new(:position, :at_frame)
       private_constant :Armed
       # It is rendered so long before.
@@ -84,6 +84,8 @@ module Loomshuttle
         ready = ready(ready.program, position: ready.position) if ready.made_for != shape_of(reading)
         @late = 0
         @overs = ready.overs.dup
+        # Whoever says Go wants to hear it; what follows by itself stays as silent as all is.
+        @fade = nil unless at_frame && hushed?
         @lock.synchronize do
           next swap_now(ready.program, ready.position, at_frame || soon(SOON_BLOCKS)) if at_frame || @now&.program
 
@@ -100,7 +102,7 @@ module Loomshuttle
 
       # Goes elsewhere when a place of the program is reached, and round no more; until then it can be let go.
       #
-      # @param position [Integer] where it goes
+      # @param position [Integer, nil] where it goes; nil for a stop
       # @param at [Integer] program frame that is reached then; it lies before us, or within the loop that goes round
       # @return [Integer] device frame from which it holds
       # @raise [BadInput] for a place that lies behind us
@@ -114,13 +116,13 @@ module Loomshuttle
 
           @armed = Armed.new(position, now.frame + wait)
           jump_if_due(now)
-          @jumped ? @jumped.first : @armed.at_frame
+          @jumped ? @jumped.first : now.frame + wait
         end
       end
 
       def let_go = @lock.synchronize { @armed = nil }
 
-      # @return [Array(Integer, Integer), nil] where it goes, and in how many frames from now
+      # @return [Array(Integer or nil, Integer), nil] where it goes, nil for a stop, and in how many frames from now
       def armed
         waiting, now = @armed, @page.call
         [waiting.position, [waiting.at_frame - now.frame, 0].max] if waiting && now
@@ -130,6 +132,49 @@ module Loomshuttle
       def jumped = @lock.synchronize { @jumped.tap { @jumped = nil } }
 
       def stop = @lock.synchronize { swap_now(nil, nil, soon(SOON_BLOCKS)) if @now }
+
+      # All of it, from as loud as it is now to `to`, on a straight line.
+      #
+      # @param to [Float] 0.0 or 1.0
+      # @param stops [Boolean] it is over then
+      # @return [Integer] device frame at which that is reached
+      def fade(to:, seconds:, stops: false)
+        @lock.synchronize do
+          now = reading
+          raise BadInput.new(field: "playing", value: nil, allowed: "something that plays") unless @now&.program
+
+          frame = soon(SOON_BLOCKS)
+          @fade = Fade.new(at_frame: frame, frames: [(seconds * now.rate_hz).round, 1].max, from: @fade&.ratio(frame) || 1.0, to: to.to_f, stops: stops)
+          again_from(frame, now)
+          @fade.end_frame
+        end
+      end
+
+      # Every lane silent two blocks from now, at the end of one block that falls; what plays goes on unheard.
+      #
+      # @return [Integer] device frame from which on all is silent
+      def hush
+        @lock.synchronize do
+          now = reading
+          ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
+          frame = now.frame + GO_BLOCKS * now.block_frames
+          @fade = Fade.new(at_frame: frame, frames: now.block_frames, from: @fade&.ratio(frame) || 1.0, to: 0.0, stops: false)
+          fall(ring, frame, now)
+          @fade.end_frame
+        end
+      end
+
+      # @return [Boolean] whether all is silent, or falls to it
+      def hushed? = @fade.then { |fade| !fade.nil? && fade.silent? && !fade.stops }
+      def fading? = @fade.then { |fade| !fade.nil? && fade.stops }
+
+      # @return [Integer, nil] device frame at which what plays is over; nil for what goes round, and while nothing plays
+      def end_frame
+        @lock.synchronize do
+          program = @now&.program
+          @now.at_frame + program.length_frames - @now.position if program && !program.endless?
+        end
+      end
 
       # Renders until enough lies ready. Called again and again.
       #
@@ -141,13 +186,25 @@ module Loomshuttle
           # Without a device nothing is kept: what was to sound now does not sound later.
           return over unless now
           return over if over?(now.frame)
+          return over if @fade&.stops && now.frame >= @fade.end_frame
 
           reanchor(now)
           @levels.forget(now.frame)
+          @fade = nil if @fade && !@fade.silent? && now.frame >= @fade.end_frame
           close_retired(now)
           jump_if_due(now)
           fill(now)
         end
+      end
+
+      # @return [Array(Program, Integer), nil] what sounds now, and its frame
+      def sounding
+        now, cue = @page.call, @now
+        return unless now && cue
+
+        cue = @before if @before&.program && now.frame < cue.at_frame
+        position = [cue.position_at(now.frame), 0].max
+        [cue.program, cue.program.fold(position) || cue.program.length_frames] if cue.program
       end
 
       # @return [Program, nil] what plays, or will in a moment
@@ -155,15 +212,7 @@ module Loomshuttle
       def playing? = !program.nil?
 
       # @return [Integer, nil] program frame that sounds now
-      def position_frames
-        now = @page.call
-        cue = now && @now or return
-        cue = @before if @before && now.frame < @now.at_frame
-        return unless cue.program
-
-        position = [cue.position_at(now.frame), 0].max
-        cue.program.fold(position) || cue.program.length_frames
-      end
+      def position_frames = sounding&.last
 
       # @return [Array<Float>] dBFS of each lane in the block that sounds now
       def peaks_dbfs
@@ -259,6 +308,8 @@ module Loomshuttle
         frame = [@armed.at_frame, now.frame + GO_BLOCKS * now.block_frames].max
         program, position = @now.program.with_loop(nil), @armed.position
         @armed = nil
+        return swap_now(nil, nil, frame) unless position
+
         swap_now(program, position, frame, led(program, position, now))
         @jumped = [frame, position]
       end
@@ -312,12 +363,33 @@ module Loomshuttle
       def soon?(now) = @next_frame < now.frame + 2 * SOON_BLOCKS * now.block_frames
 
       def write(ring, blocks, now)
-        samples = render(@next_frame, blocks * ring.block_frames, now)
+        samples = faded(render(@next_frame, blocks * ring.block_frames, now), @next_frame)
         @late += passed(blocks, ring.block_frames) if samples
         (samples ? Wire.blocks(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
           bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
           @next_frame += ring.block_frames
         end
+      end
+
+      def faded(samples, frame) = (samples && @fade) ? samples * @fade.ratios(frame, samples.shape[1]) : samples
+
+      # What lies ready falls within its next block, and behind that it is taken away.
+      def fall(ring, frame, now)
+        @levels.take_back(frame)
+        block = ring.read(frame)
+        if block
+          samples = Numo::Int32.from_binary(block, [ring.block_frames, ring.lanes]).transpose.cast_to(Numo::DFloat) / Audio::Scale::FULL_SCALE_S32
+          Wire.blocks(Numo::SFloat.cast(samples) * @fade.ratios(frame, ring.block_frames), ring.block_frames, {}).each { |bytes, peaks| keep(ring, frame, bytes, peaks) }
+        end
+        (frame + ring.block_frames...@next_frame).step(ring.block_frames) { |at| ring.erase(at) }
+        @next_frame = [frame + ring.block_frames, block_start(now.frame, now)].max
+      end
+
+      # What was rendered from a device frame on is rendered anew.
+      def again_from(frame, now)
+        @next_frame = [block_start(frame, now), @next_frame].min
+        @levels.take_back(@next_frame)
+        fill(now)
       end
 
       # How many of the next blocks the engine is past by now, whatever took so long.
@@ -346,10 +418,12 @@ module Loomshuttle
         return out if first >= count
 
         after_part, before_part = after[true, first...count], before[true, first...count]
-        out[true, first...count] = @before ? Render::Renderer.blend(before_part, after_part, frame + first - @now.at_frame, blend) : after_part
+        out[true, first...count] = (@before && !ended?) ? Render::Renderer.blend(before_part, after_part, frame + first - @now.at_frame, blend) : after_part
         out
       end
 
+      # What is joined to an end that was reached begins as it is.
+      def ended? = @before.program.nil? || @before.program.fold(@before.position_at(@now.at_frame)).nil?
       def silence(count) = Numo::SFloat.zeros(@renderer.lanes, count)
 
       def close_retired(now)
@@ -371,7 +445,7 @@ module Loomshuttle
       def over
         [*sources_of(@now.program), *@retired].uniq.each(&:close)
         @retired = []
-        @now = @before = @armed = nil
+        @now = @before = @armed = @fade = nil
         false
       end
     end

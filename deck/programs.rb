@@ -15,6 +15,7 @@ module Loomshuttle
       # @param request [Hash] DeckPlay of the contract, string keys
       # @raise [BadInput]
       def build(request)
+        request["fault"]&.then { |fault| raise BadInput.new(field: fault["field"], value: fault["value"], allowed: fault["allowed"]) }
         opened = []
         voices = request.fetch("voices", []).map { |voice| voice(voice, request["rate_hz"], opened) }
         voices += [click(request["click"])] if request["click"]
@@ -63,6 +64,7 @@ module Loomshuttle
       def program(request, voices)
         whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: voices.map(&:end_frames).max,
           bars: bars(request["bars"]))
+        whole = whole.with_order(order(request["order"], whole)) if request["order"]
         mixed = looped(whole, request["loop"]).with_gains(request.fetch("gains_db", {}).transform_values(&:to_f)).with_muted(request.fetch("muted", []))
         mixed.with_solo(request.dig("solo", "key"), request.dig("solo", "lanes") || [])
       end
@@ -95,6 +97,13 @@ module Loomshuttle
         click = Music::Click.new(Music::TempoMap.from_h(given["tempo"]), Music::Click::Style.new(**style), rate_hz: given["rate_hz"], to_bar: given["to_bar"])
         source = Render::ClickSource.new(click, frames: [click.frames, given["frames"]].min)
         Render::Voice.new(key: "click", source: source, lanes: [given["lane"]], at_frames: given["at"])
+      end
+
+      def order(given, whole)
+        ranges = given["ranges"].map { |from, to| from...[to, whole.length_frames].min }
+        raise BadInput.new(field: "order", value: given["ranges"].inspect, allowed: "parts that lie within #{whole.length_frames} frames") if ranges.empty? || ranges.any?(&:none?)
+
+        Render::Order.new(ranges: ranges.freeze, seam_frames: given.fetch("seam_frames", 0))
       end
 
       def bars(given) = given && Render::Bars.new(map: Music::TempoMap.from_h(given["tempo"]), at_frame: given["at"])

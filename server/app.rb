@@ -24,7 +24,7 @@ module Loomshuttle
                ".webmanifest" => "application/manifest+json"}.freeze
       PICTURES = File.join(ROOT, "docs/screenshots")
       # What the routes read, and what they do.
-      STORES = %i[workspaces shelf history templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock linechecks soundchecks ears].freeze
+      STORES = %i[workspaces shelf history presses templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock linechecks soundchecks ears].freeze
       ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls].freeze
       private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
 
@@ -118,6 +118,14 @@ module Loomshuttle
       def refuse(refusal) = fail_with(422, refusal.to_data.compact.merge(value: refusal.value, message: refusal.why))
 
       # @return [Visitor] the contract lets nobody else through
+      # Does what was pressed, and keeps it in the log of the show on air with where the song was.
+      def pressed(label)
+        before = @play.place
+        yield.tap do
+          on_air.show_id&.then { |id| presses.note(id, who: author.who, label: label, place: before.empty? ? @play.place : before) }
+        end
+      end
+
       def visitor = env.fetch(Visitor::KEY)
 
       # Who edits, and in which browser. A device is who it was let in as; whoever sits at this machine says a name of

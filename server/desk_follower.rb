@@ -21,6 +21,8 @@ module Loomshuttle
         @working = false
       end
 
+      def leads? = @leads.call
+
       # Begins to work; on what was planned before nothing is sent.
       def start
         remember

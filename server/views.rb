@@ -28,7 +28,7 @@ module Loomshuttle
          tracks: tracks(show),
          roles: show.roles.values.map(&:to_h),
          scenes: show.scenes.keys,
-         songs: show.songs.map { |song| song(song) }}
+         songs: show.songs.map { |song| song(show, song) }}
       end
 
       def rows(show)
@@ -43,12 +43,14 @@ module Loomshuttle
         end
       end
 
-      # What pages need of a song: where its bars and sections lie when it plays.
-      def song(song)
-        layout = song.layout
-        sections = song.placed_sections.map { |one, range| {**one.to_h, from_frame: range.begin, to_frame: range.end} }
+      # What pages need of a song: where its bars and sections lie when it plays, and what the set list says of it.
+      def song(show, song)
+        layout, played = song.layout, Show::Played.of(show, song)
+        sections = played.sections.map { |one, range| {**one.to_h, from_frame: range.begin, to_frame: range.end} }
         known = song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)
-        {**known, playing_frames: layout.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq}
+        {**known, playing_frames: played.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq,
+         voices: song.stems.map.with_index { |stem, at| {key: "#{stem.role}/#{at}", name: stem.name, role: stem.role} }, arrangements: song.arrangements.map { |one| one["name"] },
+         listed: show.set_list[song.id].to_h.except(:song), lost_arrangement: played.lost}
       end
 
       # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.

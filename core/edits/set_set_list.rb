@@ -3,7 +3,7 @@
 module Loomshuttle
   module Edits
     # Which songs of the library are played, and in which order. The show must know them
-    # (Show#library) before the edit is applied.
+    # (Show#library) before the edit is applied. What holds for a song that stays, stays (SetListed).
     SetSetList = Edit.of("set_list", songs: :ids) do
       def apply(show)
         twice = songs.tally.find { |_, count| count > 1 }&.first
@@ -13,7 +13,7 @@ module Loomshuttle
         return refuse(missing, "songs of the library", "There is no song #{missing} in the library.") if missing
         return refuse(songs.size, "up to #{most} songs", "A set list holds up to #{most} songs.") if songs.size > most
 
-        show.with(set_list: songs.map(&:freeze).freeze)
+        show.with(set_list: songs.to_h { |id| [id.freeze, show.set_list[id] || Show::Listed.new(song: id)] }.freeze)
       end
 
       private

@@ -26,7 +26,7 @@ module Loomshuttle
           rows: rows.freeze,
           tracks: tracks.freeze,
           roles: roles.freeze,
-          set_list: [].freeze,
+          set_list: {}.freeze,
           library: {}.freeze,
           names: {}.freeze,
           scenes: {}.freeze,
@@ -37,7 +37,7 @@ module Loomshuttle
       end
 
       # @return [Show] gear, sources and patch alone: all that a simulated stage needs
-      def staged(show) = show.with(set_list: [].freeze, library: {}.freeze, scenes: {}.freeze, accepted: {}.freeze, swung: Patch::Swung.new)
+      def staged(show) = show.with(set_list: {}.freeze, library: {}.freeze, scenes: {}.freeze, accepted: {}.freeze, swung: Patch::Swung.new)
 
       # @return [Show]
       def start(template, name:, venue: "", date: "") = template.with(name: name, venue: venue, date: date)

@@ -23,6 +23,9 @@ module Loomshuttle
       # @return [Integer] frame of the program
       def plain(played) = part(played).then { |at| ranges[at].begin + played - starts[at] }
 
+      # @return [Integer] frames played where the part ends that sounds then
+      def end_of_part(played) = starts[part(played) + 1]
+
       # Where a stretch that is played lies in the program.
       #
       # @return [Array<Array(Integer, Integer, Integer)>] program frame, count, offset in the stretch

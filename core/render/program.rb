@@ -59,6 +59,18 @@ module Loomshuttle
       # @return [Array(Integer, Integer, Integer), nil] bar, beat from 1, beats of that bar
       def place(position) = bars&.place((order && position < length_frames) ? order.plain(position) : position, rate_hz)
 
+      # @param what [String] "beat" or "bar"
+      # @param position [Integer] within what is played
+      # @return [Integer, nil] where the next one begins; nil for what has no bars
+      def following(what, position)
+        return nil unless bars
+
+        plain = order ? order.plain(position) : position
+        ahead = ((what == "bar") ? bars.next_bar(plain, rate_hz) : bars.next_beat(plain, rate_hz)) - plain
+        # Where a part ends, or a loop comes round, something else begins.
+        [position + ahead, order&.end_of_part(position), (loop_frames.end if loop_frames&.cover?(position))].compact.min
+      end
+
       # @param gains_db [Hash{String => Float}] by the voice's key
       def with_gains(gains_db) = with(voices: voices.map { |voice| gains_db.key?(voice.key) ? voice.with(gain_db: gains_db[voice.key]) : voice })
 

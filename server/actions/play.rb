@@ -14,14 +14,14 @@ module Loomshuttle
 
         # @param workspaces [Workspaces]
         # @param takes [Store::Takes]
-        # @param songs [Store::Songs]
+        # @param wishes [SongWishes]
         # @param deck [Links::ControlLink]
         # @param keeper [TakesKeeper]
         # @param capture [Capture]
         # @param on_air [Store::OnAir]
         # @param running [RunningTake]
-        def initialize(workspaces:, takes:, songs:, deck:, keeper:, capture:, on_air:, running:)
-          @workspaces, @takes, @songs, @deck, @keeper, @capture, @on_air, @running = workspaces, takes, songs, deck, keeper, capture, on_air, running
+        def initialize(workspaces:, takes:, wishes:, deck:, keeper:, capture:, on_air:, running:)
+          @workspaces, @takes, @wishes, @deck, @keeper, @capture, @on_air, @running = workspaces, takes, wishes, deck, keeper, capture, on_air, running
         end
 
         # @param show_id [Integer] whose take it is, and whose lanes it goes to
@@ -58,19 +58,38 @@ module Loomshuttle
 
         # Any song of the library, whether it is in the set list or not.
         #
+        # @param onward [Boolean] the set list goes on behind it
         # @raise [BadInput] when a role of the song has no lane
-        def song(show_id, id, over_take: false)
+        def song(show_id, id, over_take: false, onward: false)
           show = show_on_air(show_id)
-          song = @songs.summary(id)
-          voices = Show::SongVoices.of(show, song).map { |voice| voice_of(voice, @songs.folder(id), song.layout.audio_at) }
+          wish = @wishes.of(show, id)
           refuse_over_take(over_take)
-          wish = {do: "play", label: song.title, key: "song/#{id}", rate_hz: song.sample_rate_hz, voices: voices, **(song.click? ? in_bars(show, song) : {})}
-          @deck.ask(wish, seconds: ANSWER_S)
+          @deck.ask({do: "play", **wish, **(onward ? {**@wishes.ending(show, id), queue: @wishes.behind(show, id)} : {})}, seconds: ANSWER_S)
         end
 
         def stop = @deck.ask({do: "stop"})
         def locate(frame) = @deck.ask({do: "locate", frame: frame})
-        def jump(wish) = @deck.ask({do: "jump", **wish.slice("frame", "at", "at_frame").transform_keys(&:to_sym)})
+        def jump(wish) = @deck.ask({do: "jump", **wish.slice("frame", "at", "at_frame", "stop").transform_keys(&:to_sym)})
+        def fade(seconds) = @deck.ask({do: "fade", seconds: seconds})
+        def hush(on) = @deck.ask({do: "hush", on: on})
+
+        # @return [String] what a jump is called in the log
+        def jump_label(wish)
+          at = wish["at"] ? "the #{wish["at"]}" : "its place"
+          return "Stop at #{at}" if wish["stop"]
+          return "Let the jump go" unless wish["frame"]
+
+          name = playing_sections.find { |_, range| range.begin == wish["frame"] }&.first&.name
+          "Jump to #{name || "frame #{wish["frame"]}"} at #{at}"
+        end
+
+        # @return [String] song, bar and beat that sound now; empty while nothing plays
+        def place
+          playing = @deck.last("deck")&.fetch("playing", nil) or return ""
+          bar, beat = playing["place"]
+          [playing["label"], *("bar #{bar} beat #{beat}" if bar)].join(", ")
+        end
+
         def loop(range) = @deck.ask({do: "loop", loop: range})
         def pause(on) = @deck.ask({do: "pause", on: on}, seconds: ANSWER_S)
         def mute(keys) = @deck.ask({do: "mute", keys: keys})
@@ -108,6 +127,13 @@ module Loomshuttle
           running = !over_take && @running.now or return
 
           raise Needed.new("Take #{running["take"]["number"]} runs. Playing puts signals on lanes that it may record.")
+        end
+
+        def playing_sections
+          id = SongWishes.song_of(@deck.last("deck")&.dig("playing", "key"))
+          show = @on_air.show_id&.then { |show_id| @workspaces[show_id].show }
+          song = show&.library&.fetch(id, nil)
+          song ? Show::Played.of(show, song).sections : []
         end
 
         def nobody = BadInput.new(field: "show", value: nil, allowed: "a show on air")
@@ -149,15 +175,6 @@ module Loomshuttle
         end
 
         def origin_samples(take) = @keeper.log_of(take[:folder])&.time_reference_samples
-
-        # What a song has that has a tempo: its click, and where its bars are.
-        def in_bars(show, song)
-          layout, tempo = song.layout, song.map.to_data
-          {click: {tempo: tempo, style: song.click_style.to_h, rate_hz: song.sample_rate_hz, to_bar: layout.to_bar, at: layout.click_at, frames: layout.frames - layout.click_at,
-                   lane: Show::SongVoices.click_lane(show)}, bars: {tempo: tempo, at: layout.bar_1_at}}
-        end
-
-        def voice_of(voice, folder, at) = {key: voice.key, pieces: [{path: "songs/#{folder}/#{voice.stem.file}", at: at, channels: voice.channels}.compact], lanes: voice.lanes}
       end
     end
   end

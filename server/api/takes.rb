@@ -27,15 +27,20 @@ module Loomshuttle
             how = {from_frame: given["from_frame"] || 0, repeat: given["repeat"] || false, onward: given["onward"] || false, over_take: given["during_take"]}
             json ok: @play.take(workspace.id, params["id"].to_i, **how)
           end
-          app.post("#{SHOW}/songs/:id/play") { json ok: @play.song(workspace.id, params["id"], over_take: given["during_take"]) }
-          app.post("/api/playing/stop") { json ok: @play.stop }
-          app.post("/api/playing/pause") { json ok: @play.pause(given["on"]) && true }
+          app.get("#{SHOW}/presses") { json presses.list(workspace.id, before: params["before"]&.to_i) }
+          app.post("#{SHOW}/songs/:id/play") do
+            json ok: pressed("Go") { @play.song(workspace.id, params["id"], over_take: given["during_take"], onward: given.fetch("onward", false)) }
+          end
+          app.post("/api/playing/stop") { json ok: pressed("Stop") { @play.stop } }
+          app.post("/api/playing/pause") { json ok: pressed(given["on"] ? "Pause" : "Go") { @play.pause(given["on"]) && true } }
           app.post("/api/playing/mute") { json ok: @play.mute(given["keys"]) && true }
           app.post("/api/playing/trim") { json ok: @play.trim(given["key"], given["gain_db"]) && true }
           app.post("/api/playing/solo") { json ok: @play.solo(given["key"]) && true }
-          app.post("/api/playing/jump") { json ok: @play.jump(given) }
+          app.post("/api/playing/jump") { json ok: pressed(@play.jump_label(given)) { @play.jump(given) } }
+          app.post("/api/playing/fade") { json ok: pressed("Fade all, #{given["seconds"]} s") { @play.fade(given["seconds"]) && true } }
+          app.post("/api/playing/hush") { json ok: pressed(given["on"] ? "Silence" : "Back in") { @play.hush(given["on"]) && true } }
           app.post("/api/playing/locate") { json ok: @play.locate(given["frame"]) }
-          app.post("/api/playing/loop") { json ok: @play.loop(given["loop"]) }
+          app.post("/api/playing/loop") { json ok: pressed(given["loop"] ? "Round again" : "Let it go") { @play.loop(given["loop"]) } }
         end
 
         private_class_method :takes, :play

@@ -74,7 +74,7 @@ module Loomshuttle
           author = Store::History::Author.new(who: "the worker", client: "worker")
           parts.shows.change(show_id, nil) do |before, now|
             known = parts.songs.known(before, [id])
-            edit = Loomshuttle::Edits::SetSetList.new(songs: known.set_list | [id])
+            edit = Loomshuttle::Edits::SetSetList.new(songs: known.set_list.keys | [id])
             after = edit.apply(known)
             parts.history.remember(show_id, author, now + 1, "Add #{@title} to the set list", edit, before, after)
             after

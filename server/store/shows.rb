@@ -72,7 +72,7 @@ module Loomshuttle
             result = yield kept.show, kept.version
             return result if result.is_a?(Refusal)
 
-            result = @songs.known(result, result.set_list)
+            result = @songs.known(result, result.set_list.keys)
             @database[:shows].where(id: id).update(version: kept.version + 1, document: document(result), changed_at: Sequel::CURRENT_TIMESTAMP)
             @changes.say("show", id: id, version: kept.version + 1)
             Kept.new(id: id, version: kept.version + 1, show: result)

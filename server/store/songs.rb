@@ -118,7 +118,7 @@ module Loomshuttle
         # @param document [Hash] string keys
         # @param text [String] the same as JSON
         def into(document, text)
-          songs = summaries(document.fetch("set_list", []))
+          songs = summaries(document.fetch("set_list", []).map { |one| Show::Listed.from_data(one).song })
           used = text.scan(%r{"songs/role/([a-z0-9-]+)"}).flatten
           document.merge("songs" => songs.map { |song| song.to_data.transform_keys(&:to_s).merge("stems" => song.stems.map { |stem| stem.to_h.transform_keys(&:to_s) }) },
             "roles" => roles_of(songs, used).map { |role| role.to_h.transform_keys(&:to_s) })
@@ -143,7 +143,7 @@ module Loomshuttle
         def adopt(show)
           learn(show.roles.values.map { |role| {name: role.name, hidden: role.hidden, lanes: role.pair ? "pair" : "own"} })
           ids = show.library.values.to_h { |song| [song.id, adopted(song)] }
-          (ids.all? { |was, is| was == is }) ? show : show.with(set_list: show.set_list.map { |id| ids.fetch(id, id) }.freeze)
+          (ids.all? { |was, is| was == is }) ? show : show.with(set_list: show.set_list.to_h { |id, one| [ids.fetch(id, id), one.with(song: ids.fetch(id, id))] }.freeze)
         end
 
         private

@@ -169,7 +169,7 @@ RSpec.describe "bin/loomshuttle" do
         expect(short.ne(joined).where.to_a - seams).to eq([])
       end
       markers = JSON.parse(run("inspect", File.join(@folder, "out/31 click.wav"), "--json").first).first["markers"]
-      expect(markers).to eq([{"frame" => 0, "label" => "In"}, {"frame" => 192_000, "label" => "Out"}, {"frame" => 384_000, "label" => "Verse"}])
+      expect(markers).to eq([{"frame" => 96_000, "label" => "In"}, {"frame" => 192_000, "label" => "Out"}, {"frame" => 384_000, "label" => "Verse"}])
       expect(run(*arguments, "--out", File.join(@folder, "out"), "--arrangement", "Long").drop(1)).to match([/arrangement: "Long".*Short/, 2])
     end
 

@@ -5,17 +5,14 @@ module Loomshuttle
     module Parts
       # The songs of the evening in their order, by their ids in the library.
       class SetList < Part
-        # A song that stands in the list.
-        Listed = Value.of(:song)
-
         def form = :list
         def name = "set_list"
         def ordered? = true
-        def read(show) = show.set_list.to_h { |id| [id, Listed.new(song: id)] }
-        def put(show, values, moves) = show.with(set_list: merged(read(show), values, moves).keys.freeze)
         def key(value) = value.song
-        def encode(value) = value.song
-        def decode(data, _profiles) = Listed.new(song: data)
+
+        # Files and inverse edits of before had ids only.
+        def encode(value) = value.to_data.then { |data| (data.size == 1) ? value.song : data }
+        def decode(data, _profiles) = Listed.from_data(data)
         def subject(show, key, _value) = "The song #{show.library[key]&.title || key}"
         def without(_key, value) = value
       end

@@ -145,7 +145,7 @@ RSpec.describe "The checks of the whole plan" do
   end
 
   it "click-reach: sees a click that no song uses yet, one that is not marked, and mends all ways at once" do
-    bare = planted.with(set_list: [].freeze)
+    bare = planted.with(set_list: {}.freeze)
     expect(of(bare, "click-reach").map(&:title)).to eq(["Click reaches Livestream"])
     open = planted.with(roles: planted.roles.transform_values { |role| role.with(hidden: false) }.freeze)
     expect(of(open, "click-reach").map(&:title)).to eq(["Click reaches Livestream"])

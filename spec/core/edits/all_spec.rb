@@ -14,6 +14,7 @@ RSpec.describe Loomshuttle::Edits do
     "split" => {socket: "desk/mic/1"},
     "about" => {name: "Lanterns, second night", date: "2026-11-28"},
     "set_list" => {songs: []},
+    "listed" => {song: "low-tide-waltz", after: "wait", wait_s: 8, trim_db: -1.5, key: "D minor"},
     "furnish" => {profiles: %w[stage-box-16x8 wedge]},
     "run_through" => {desk: "desk", computer: "rec"},
     "arm" => {tracks: ["rec/track/1", "rec/track/2"], armed: false},
