@@ -4,7 +4,7 @@
 # With --take it also records a take of it, where the show is new.
 require_relative "../boot/server"
 require_relative "lanterns"
-require_relative "stems"
+require_relative "set"
 
 module Loomshuttle
   data = ENV.fetch("LOOMSHUTTLE_DATA")
@@ -12,12 +12,12 @@ module Loomshuttle
   changes = Server::Changes.new(database)
   shows = Server::Store::Shows.new(database, Server::Assembly.codec, changes)
   if database[:shows].empty?
-    show_id = shows.create(Demo.show)
+    show_id = shows.create(Demo.show(Demo::Set.of(Demo.data)))
     Server::Store::OnAir.new(database, changes).put(show_id, follows: true)
     if ARGV.include?("--take")
       require_relative "rehearsal"
       Demo::Rehearsal.new(Demo.show(Demo.mended), shows.place(show_id)).record(File.join(data, "takes"))
     end
   end
-  Demo::Stems.write(File.join(data, "songs"))
+  [Demo::Stems, Demo::Set].each { |songs| songs.write(File.join(data, "songs")) }
 end

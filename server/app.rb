@@ -24,7 +24,8 @@ module Loomshuttle
                ".webmanifest" => "application/manifest+json"}.freeze
       PICTURES = File.join(ROOT, "docs/screenshots")
       # What the routes read, and what they do.
-      STORES = %i[workspaces shelf history presses templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock linechecks soundchecks ears].freeze
+      STORES = %i[workspaces shelf history presses templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock
+        linechecks soundchecks ears].freeze
       ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls].freeze
       private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
 

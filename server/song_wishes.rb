@@ -20,7 +20,8 @@ module Loomshuttle
         song = @songs.summary(id)
         listed = show.set_list[id]
         voices = Show::SongVoices.of(show, song).map { |voice| voice_of(voice, @songs.folder(id), song.layout.audio_at, listed&.trim_db || 0.0) }
-        {label: song.title, key: key(id), rate_hz: song.sample_rate_hz, voices: voices, order: order(Show::Played.of(show, song)), **(song.click? ? in_bars(show, song) : {})}.compact
+        bars = song.click? ? in_bars(show, song) : {}
+        {label: song.title, key: key(id), rate_hz: song.sample_rate_hz, voices: voices, order: order(Show::Played.of(show, song)), **bars}.compact
       end
 
       # The songs behind one in the set list. One that cannot be played says why when its turn comes near.

@@ -75,7 +75,7 @@ module Loomshuttle
 
         # @return [String] what a jump is called in the log
         def jump_label(wish)
-          at = wish["at"] ? "the #{wish["at"]}" : "its place"
+          at = wish["at"] ? "the #{wish["at"]}" : "the section's end"
           return "Stop at #{at}" if wish["stop"]
           return "Let the jump go" unless wish["frame"]
 

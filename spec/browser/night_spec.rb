@@ -2,211 +2,123 @@
 
 require "core_helper"
 require "support/in_the_browser"
+require "support/fingers"
+require "support/wav_files"
 
-# A night in short, through the real interface, server, engine, deck and stand-in.
-RSpec.describe "Recording a night" do
+# A set of three songs as a night runs it: arranged and listed on the pages, played on through by keys, cut short, and
+# what was pressed kept. Real deck, engine and desk.
+RSpec.describe "A night" do
   include_context "in the browser"
 
-  before { visit(page, "capture") }
-
-  after do
-    @installation.api("post", "/api/playing/stop", {})
-    @installation.api("post", "/api/capture/stop", {})
-    @installation.wait("the end of the take") { status["recording"].nil? }
-    keys = @installation.api("get", "/api/alarms").last.map { |alarm| alarm["key"] }
-    @installation.api("post", "/api/alarms/seen", {keys: keys})
-  end
-
-  def status = @installation.engine(do: "status")
-  def takes = @installation.api("get", "#{@installation.show}/takes").last["takes"]
-
-  # At least so many seconds of the take; a page that is busy for a second may leave out a figure.
-  def seconds(count)
-    @installation.wait("#{count} s of the take") do
-      hours, minutes, seconds = page.find("header").text[/take \d+, (\d\d:\d\d:\d\d)/, 1]&.split(":")&.map(&:to_i)
-      seconds && ((hours * 60) + minutes) * 60 + seconds >= count
+  # Three bars of two seconds each, a bar counted in.
+  before(:all) do
+    songs = %w[first second third].map do |id|
+      folder = File.join(@folder, "songs", id)
+      FileUtils.mkdir_p(folder)
+      File.binwrite(File.join(folder, "organ.wav"), WavFiles.pcm16(Array.new(6 * 48_000) { |n| ((n * 7919) % 20_000) - 10_000 }))
+      sections = [["rise", 1], ["fall", 3]].map { |name, bar| {id: name, name: name.capitalize, bar: bar} }
+      {id: id, title: "The #{id}", bpm: 120, beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 6 * 48_000, sections: sections, stems: [{name: "Organ", role: "organ", file: "organ.wav", sample_rate_hz: 48_000, frames: 6 * 48_000}]}
     end
+    @installation.perform(Loomshuttle::Demo.show(Loomshuttle::Demo.mended.merge(songs: songs)))
   end
 
-  def start
-    page.click_button("Start the take")
-    page.assert_selector("[data-testid=capture-state]", text: /● take \d+/)
-  end
+  after { @installation.api("post", "/api/playing/stop", {}) }
 
-  def hold_to_stop
-    button = page.find("button", text: "Hold to stop")
-    page.driver.browser.action.click_and_hold(button.native).perform
-    page.assert_no_selector("button", text: "Hold to stop")
-    page.driver.browser.action.release.perform
-  end
+  def stage(session = page) = session.visit("#{@installation.address}/shows/#{@installation.show_id}/stage")
+  def deck = @installation.deck(do: "status")
+  def songs = @installation.api("get", @installation.show).last["songs"]
+  def press(key) = page.find("body").send_keys(key)
 
-  it "arms while it records, marks by key, is stopped by keyboard alone, and is listened to afterwards" do
-    start
-    seconds(1)
-    page.find("body").send_keys("m")
-    @installation.wait("the mark") { status.dig("recording", "marks") == 1 }
-    page.find("input[aria-label='Arm Tuba']", visible: :all).click
-    @installation.wait("one track less") { status.dig("recording", "tracks") == 9 }
-    seconds(3)
-    page.find("input[aria-label='Arm Tuba']", visible: :all).click
-    @installation.wait("all tracks again") { status.dig("recording", "tracks") == 10 }
-    seconds(5)
-    # No stray key does anything.
-    page.find("body").send_keys("s", " ", :enter, "q")
-    expect(status["recording"]).not_to be_nil
-    button = page.find("button", text: "Hold to stop").native
-    button.send_keys(:space)
-    expect(status["recording"]).not_to be_nil
-    page.driver.browser.action.move_to(button).key_down(button, :space).perform
-    page.assert_no_selector("button", text: "Hold to stop")
-    page.driver.browser.action.key_up(:space).perform
-    page.click_button("Takes")
-    page.assert_text("nothing lost")
-    page.fill_in("Mark 1", with: "Low tide waltz\n")
-    @installation.wait("the mark's name") { takes.first["marks"].first["label"] == "Low tide waltz" }
-    page.fill_in("Name", with: "Second evening\n")
-    page.assert_selector("[aria-label=Takes]", text: "Second evening")
-    expect(takes.first["files"].count { |file| file["track"] == "rec/track/4" }).to eq(2)
-    page.click_button("Check the files")
-    page.assert_text("11 files: length, header and checksum are as they were written")
-    page.click_button("Listen to Tuba")
-    @installation.wait("the sound") { page.evaluate_script("document.querySelector('audio')?.readyState") == 4 }
-    expect(page.evaluate_script("document.querySelector('audio').duration")).to be_within(0.1).of(takes.first["frames"] / 48_000.0)
-    page.fill_in("Name of this track; its files follow", with: "Bass horn\n")
-    page.assert_selector("button", text: "04 Bass horn")
-    expect(takes.first["files"].map { |file| file["file"] }).to include("04 Bass horn.wav", "04 Bass horn - part 2.wav")
-    page.click_button("Listen to a rough mix")
-    @installation.wait("the mix") { page.evaluate_script("document.querySelector('audio')?.currentTime").to_f > 0.2 }
-  end
-
-  it "says on every page that a take broke off when the engine was killed, until somebody has seen it; and it goes on" do
-    start
-    seconds(3)
-    @installation.kill("engine")
-    page.assert_text("The audio engine does not answer")
-    page.assert_selector("[data-testid=capture-state]", text: /recording when last heard, \d+ s ago/)
-    page.assert_no_text("not capturing")
-    @installation.start_process("engine")
-    page.assert_no_text("The audio engine does not answer")
-    page.assert_selector("[data-alarm]", text: /Take \d+ broke off at 00:00:\d\d: the engine was ended in the middle of it/)
-    page.assert_selector("[data-testid=capture-state]", text: /● take \d+/)
-    page.assert_selector("[data-alarm]", text: /It went on by itself; [\d.]+ s are missing/)
-    %w[rig patch soundcheck].each do |step|
-      visit(page, step)
-      page.assert_selector("[data-alarm]", text: /broke off/)
+  def tonight(title)
+    page.click_button("#{title} on this evening")
+    page.within("[role=dialog]") do
+      yield
+      page.click_button("Close")
     end
-    visit(page, "capture")
-    hold_to_stop
-    page.all("[data-alarm]").size.times { page.first("[data-alarm]").click_button("Seen") || true }
-    page.assert_no_selector("[data-alarm]")
-    visit(page, "capture")
-    page.assert_no_selector("[data-alarm]")
-    expect(@installation.api("get", "/api/alarms").last.first).to include("seen_by" => "an engineer")
-    expect(takes.first).to include("state" => "closed", "breaks" => [include("gap_frames" => be > 0)])
+    page.assert_no_selector("[role=dialog]")
   end
 
-  it "goes on in the same take when the desk was lost and is back" do
-    start
-    seconds(2)
-    @installation.kill("standin")
-    page.assert_text("The engine has lost its audio device")
-    page.assert_selector("[data-testid=capture-state]", text: /broken off, waits/)
-    @installation.start_process("standin")
-    page.assert_selector("[data-testid=capture-state]", text: /● take \d+/)
-    page.assert_selector("[data-alarm]", text: /the device went away/)
+  it "is arranged and listed on the pages, and what is typed holds on the stage" do
+    visit(page, "tracks")
+    page.click_button("The first", exact: true)
+    page.within("[role=dialog]") do
+      page.fill_in("New arrangement", with: "Falling")
+      page.click_button("Add arrangement")
+      page.click_button("No Rise at 1")
+      page.assert_no_selector("[data-arrangement] li", text: "Rise")
+      page.click_button("Close")
+    end
+    tonight("The first") do
+      page.find("[role=combobox]").click
+      page.document.find("[role=option]", text: "Falling").click
+      page.click_button("goes on", exact: true)
+    end
+    page.assert_selector("[data-song=first]", text: "as Falling · goes on without a gap")
+    tonight("The second") do
+      page.click_button("goes on after")
+      page.fill_in("Wait, s", with: "1")
+      page.fill_in("Key", with: "D minor")
+    end
+    page.assert_selector("[data-song=second]", text: "in D minor · goes on after 1 s")
+    expect(songs.map { |song| [song["playing_frames"], *song["listed"].values_at("arrangement", "after", "wait_s", "key")] }).to eq(
+      [[96_000, "Falling", "on", 0, ""], [384_000, nil, "wait", 1, "D minor"], [384_000, nil, "go", 0, ""]]
+    )
+    page.assert_selector("[data-testid=set-length]", text: "3 songs, 0:18 of music, 0:19 with all between")
+    expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
   end
 
-  it "says on each page what works without the desk's control line, and takes its absence for no fault when told so" do
-    page.assert_no_text("control line")
-    @installation.kill("standin")
-    go("Soundcheck")
-    page.assert_text("The desk's control line does not answer. Takes play without it.")
-    expect(@installation.api("get", @installation.show).first).to eq(200)
-    page.click_button("This desk has none")
-    page.assert_text("This desk has no control line. Takes play without it.")
-    page.assert_selector("header", text: "no desk line")
-    go("Patch")
-    page.assert_text("set it at the desk by hand, from the sheets on Paper")
-    page.click_button("no desk line")
-    page.assert_text(/This desk has no control line: set it by hand|What the desk has is not known/)
-    page.click_button("It has one")
-    page.click_button("Close")
-    page.assert_selector("header", text: "desk ✕")
-    @installation.start_process("standin")
-    page.assert_no_text("control line")
-    page.assert_text("engine ✓")
-  end
-
-  it "names tracks where they are recorded, also while they are, and records the main mix in one step" do
-    page.fill_in("Name of track 4", with: "Bass horn\n")
-    page.click_button("How it records")
-    page.click_button("Record the main mix on two spare lanes")
-    page.assert_text("Main L and Main R are patched to two lanes and armed")
-    page.click_button("Done")
-    start
-    seconds(2)
-    page.fill_in("Name of track 5", with: "Big drum\n")
-    # Written over and left again: the old name stays.
-    page.fill_in("Name of track 6", with: "Nonsense")
-    page.find_field("Name of track 6").send_keys(:escape)
-    seconds(3)
-    hold_to_stop
-    files = @installation.wait("the files' names") { takes.first["files"].map { |file| file["file"] }.then { |names| names if names.include?("05 Big drum.wav") } }
-    expect(files).to include("04 Bass horn.wav", "06 Snare.wav", "25 Main.wav").or include("04 Bass horn.wav", "06 Snare.wav", "25 Main L.wav", "26 Main R.wav")
+  it "plays on from song to song, a phone follows, and a list that is changed meanwhile holds" do
+    version = -> { @installation.api("get", @installation.show).last["version"] }
+    list = ->(kind = "listed", **given) { @installation.api("post", "#{@installation.show}/edits", {version: version.call, edit: {kind: kind, **given}}) }
+    list[song: "first", after: "on", arrangement: nil]
+    list[song: "second", after: "go"]
+    coming = ->(key) { @installation.wait("#{key} to lie ready") { deck["next"]&.then { |coming| coming if coming["key"] == key && coming["ready"] } } }
+    stage
+    phone = Capybara::Session.new(:loom)
+    fingers = Fingers.new(phone, width: 390, height: 844)
+    stage(phone)
+    page.assert_text("Next: The second, without a gap")
+    press(:space)
+    [page, phone].each { |session| session.assert_selector("h1", text: "The first") }
+    coming["song/second"]
+    list["set_list", songs: %w[first third second]]
+    coming["song/third"]
+    list["set_list", songs: %w[first second third]]
+    expect(coming["song/second"]["failed"]).to be_nil
+    [page, phone].each { |session| session.assert_selector("h1", text: "The second") }
+    press("x")
+    [page, phone].each { |session| session.assert_text("silent on every lane") }
+    press("x")
+    page.assert_no_text("silent on every lane")
+    [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: "Fall") }
+    [page, phone].each { |session| session.assert_selector("[data-testid=section]", text: "Ready") && session.assert_selector("h1", text: "The third") }
+    expect(@installation.wait("the third to stand ready") { deck["playing"] }).to include("key" => "song/third", "paused" => true, "position_frames" => 0)
+    press(:space)
+    page.assert_selector("[data-testid=section]", text: /Count-in|Rise/)
+    expect([fingers.beyond, fingers.small]).to eq([[], []])
+    page.click_button("Levels of the roles")
+    page.click_button("Mute organ")
+    expect(@installation.wait("the mute") { deck.dig("playing", "muted").then { |keys| keys if keys.any? } }).to eq(["organ/0"])
+    expect(page).to be_axe_clean.according_to(:wcag2a, :wcag2aa)
+    press("b")
+    page.assert_text("armed: a stop")
+    page.assert_selector("[data-testid=section]", text: "Ready")
+    page.click_button("Log of the night")
+    %w[Go Silence Stop].each { |word| page.assert_selector("[aria-label='Log of the night'] td", text: word, minimum: 1) }
+    page.assert_selector("[aria-label='Log of the night'] td", text: /The third, bar/)
   ensure
-    # The other examples have the show as it was.
-    @installation.perform(planted)
+    phone&.quit
   end
 
-  it "keeps what was known, marked as old, while the server is away" do
-    start
-    seconds(2)
-    @installation.kill("server")
-    page.assert_text("The server does not answer")
-    page.assert_selector("[data-testid=capture-state]", text: /recording when last heard, [1-9]\d* s ago, about 00:00:\d\d/)
-    page.assert_selector("[data-testid=elapsed]", text: /≈00:00/)
-    @installation.start("server")
-    page.assert_no_text("The server does not answer")
-    page.assert_selector("[data-testid=capture-state]", text: /● take \d+/)
-    hold_to_stop
-    @installation.wait("the take") { takes.first["state"] == "closed" }
-  end
-
-  it "asks before something is done that would hurt the take, and leaves the rest free" do
-    start
-    visit(page, "soundcheck")
-    page.click_button("Swing to the recorder")
-    page.assert_selector("[role=dialog]", text: /Take \d+ runs. This would turn the desk's feed/)
-    page.click_button("Leave it")
-    page.assert_selector("header[data-feed=stage]")
-    version = @installation.api("get", @installation.show).last["version"]
-    expect(@installation.api("post", "#{@installation.show}/edits", {version: version, edit: {kind: "power", sockets: ["box-a/mic/5"]}}).first).to eq(200)
-    expect(@installation.api("post", "#{@installation.show}/on-air", {direction: "send"}).last["error"]["message"]).to include("stop it first")
-    visit(page, "capture")
-    hold_to_stop
-    @installation.wait("the change in the take") { takes.first["patches"].any? { |patch| patch["words"].include?("phantom power") } }
-  end
-
-  it "keeps how takes are recorded, and records so" do
-    page.click_button("How it records")
-    page.fill_in("Seconds from before Record was pressed", with: "0\n")
-    page.find("label", text: "Both sides of a pair into one stereo file").click
-    page.click_button("Done")
-    @installation.wait("the setting") { @installation.api("get", "#{@installation.show}/session").last.values_at("preroll_s", "stereo") == [0, false] }
-    start
-    seconds(1)
-    hold_to_stop
-    expect(takes.first["files"].map { |file| file["file"] }.uniq.size).to eq(12)
-  ensure
-    @installation.api("put", "#{@installation.show}/session", {preroll_s: 30, stereo: true})
-  end
-
-  it "passes the accessibility check, tracks and takes, in both themes" do
-    %w[night linen].each do |theme|
-      ["Tracks now", "Takes"].each do |face|
-        page.click_button(face)
-        expect_accessible(theme)
-      end
-    end
+  it "says before it is wanted that the next song cannot be played, and goes on" do
+    FileUtils.mv(File.join(@folder, "songs/second/organ.wav"), File.join(@folder, "away.wav"))
+    stage
+    page.find("body").send_keys("p") until page.has_selector?("h1", text: "The first", wait: 1)
+    press(:space)
+    page.assert_text("The second cannot be played next: ")
+    page.assert_text("organ.wav")
+    FileUtils.mv(File.join(@folder, "away.wav"), File.join(@folder, "songs/second/organ.wav"))
+    page.assert_no_text("cannot be played next")
+    expect(deck.dig("playing", "key")).to eq("song/first")
   end
 end

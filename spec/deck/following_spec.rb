@@ -8,13 +8,18 @@ require_relative "../../boot/deck"
 # The deck's own line, its real loops and a ring; the card is a thread of the spec that takes a block when its time has
 # come and keeps what it heard.
 RSpec.describe "What follows on the deck" do
-  around { |example| Dir.mktmpdir { |folder| (@folder = folder) && example.run } }
+  around do |example|
+    @folder = Dir.mktmpdir
+    example.run
+  ensure
+    # Its loops outlive the example: what they write meanwhile is nobody's.
+    FileUtils.rm_rf(@folder)
+  end
 
   let(:block) { 64 }
   let(:rate) { 8_000 }
   let(:ring) { Loomshuttle::Rings::PlayRing.create(File.join(@folder, "play"), lanes: 2, block_frames: block, rate_hz: rate, slots: 250) }
   let(:shared) { Struct.new(:clock, :capture).new(reading(0), nil) }
-  # Its loops outlive the example.
   let(:player) { [ring, shared].then { |ring, shared| Loomshuttle::Deck::Player.new(-> { ring }, -> { shared.clock }) } }
 
   before do

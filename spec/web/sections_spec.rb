@@ -20,3 +20,19 @@ RSpec.describe "Sections in the page" do
     expect([99, 100, 199, 200, 299, 300].map { |frame| at(frame).values_at("now", "next") }).to eq([[nil, "A"], ["A", "B"], ["A", "B"], ["B", nil], ["B", nil], [nil, nil]])
   end
 end
+
+RSpec.describe "The set list's words" do
+  def song(seconds, **listed) = {title: "Reeds", sample_rate_hz: 1000, playing_frames: seconds * 1000, listed: {after: "go", wait_s: 9, talk_s: 0, break_s: 0, **listed}}
+
+  it "count what lies between songs, and nothing behind the last one" do
+    songs = [song(60, talk_s: 30), song(90, after: "wait", wait_s: 6), song(30, break_s: 600)]
+    expect(WebModel.call("setList", "setLength", songs)).to eq({"music_s" => 180, "all_s" => 216})
+    expect(WebModel.call("setList", "setLength", [])).to eq({"music_s" => 0, "all_s" => 0})
+  end
+
+  it "say what happens at a song's end" do
+    said = %w[go on wait stop].map { |after| WebModel.call("setList", "afterWords", {after: after, wait_s: 6}) }
+    expect(said).to eq(["waits for Go", "goes on without a gap", "goes on after 6 s", "the set stops behind it"])
+    expect(WebModel.call("setList", "comesNext", song(5), song(4, after: "wait")[:listed])).to eq("Next: Reeds, 9 s behind it")
+  end
+end

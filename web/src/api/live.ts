@@ -12,10 +12,16 @@ import type { components } from "./schema";
 
 type Told = components["schemas"]["Told"];
 
+/** What is played after what plays. */
+type Coming = NonNullable<NonNullable<Told["state"]["deck"]>["next"]>;
+
 /** What is known of engine, deck and desk at this moment; levels stand at their lane's place. */
 export interface Frame extends Omit<Told["state"], "desk" | "deck"> {
   meters: { peak_dbfs: number[]; held_dbfs: number[]; clips: number[] } | null;
-  deck: { playing: (NonNullable<NonNullable<Told["state"]["deck"]>["playing"]> & { peak_dbfs: number[] }) | null } | null;
+  deck: {
+    playing: (NonNullable<NonNullable<Told["state"]["deck"]>["playing"]> & { peak_dbfs: number[] }) | null;
+    next: Coming | null;
+  } | null;
   desk: { answers: boolean; peaks: number[] | null };
 }
 
@@ -71,6 +77,7 @@ function laidTogether(now: Told["state"], levels: Told["levels"] | null, before:
     ...now,
     meters: metersOf(levels, before.meters),
     deck: now.deck && {
+      next: now.deck.next ?? null,
       playing: playing
         ? {
             ...playing,
@@ -285,7 +292,7 @@ const withoutSound = (whole: Frame): Frame => ({
   ...whole,
   meters: null,
   engine: whole.engine && { ...whole.engine, recording: null, last_take: null },
-  deck: whole.deck && { ...whole.deck, playing: null },
+  deck: whole.deck && { ...whole.deck, playing: null, next: null },
   desk: { answers: whole.desk.answers, peaks: null },
 });
 let quiet = withoutSound(NOTHING);

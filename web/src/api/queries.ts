@@ -29,6 +29,7 @@ import {
   type OnAir,
   type Paper,
   type PingWish,
+  type Press,
   type Preview,
   type RateForecast,
   type Rig,
@@ -178,6 +179,8 @@ export const useSendTable = (mix: string | null) =>
 /** The newest edits, so many of them. */
 export const useHistory = (limit = 50) =>
   useOfShow<HistoryEntry[]>(["show", "history", limit], `history?limit=${limit}`, { placeholderData: (before) => before });
+/** What was pressed while the show played. */
+export const usePresses = () => useOfShow<Press[]>(["show", "presses"], "presses", { refetchInterval: 5000 });
 export const usePaper = () => useOfShow<Paper>(["show", "paper"], "paper");
 export const useTemplates = () => useQuery({ queryKey: ["templates"], queryFn: () => api.get<Template[]>("/api/library/templates") });
 

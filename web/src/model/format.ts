@@ -1,3 +1,6 @@
+/** "4:05", with hours only where there are any. */
+export const minutes = (seconds: number): string => clock(seconds).replace(/^00:0?/, "");
+
 /** 3725 s -> "01:02:05". */
 export function clock(seconds: number): string {
   const whole = Math.max(0, Math.floor(seconds));

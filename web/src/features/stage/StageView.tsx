@@ -6,12 +6,15 @@ import type { Show } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useCommand } from "../../api/queries";
-import { clock } from "../../model/format";
+import { minutes } from "../../model/format";
 import { sectionAt } from "../../model/sections";
-import { HoldButton } from "../../ui/HoldButton";
+import { comesNext, setLength } from "../../model/setList";
 import { NoticeLine } from "../../ui/notice";
 import { useWidth } from "../../ui/useWidth";
 import { Cloth } from "./Cloth";
+import { NightLog } from "./NightLog";
+import { StageButtons } from "./StageButtons";
+import { Voices } from "./Voices";
 
 type Song = Show["songs"][number];
 type Section = Song["sections"][number];
@@ -29,36 +32,35 @@ export function StageView({ show, back }: { show: Show; back: string }) {
   const operates = useMay("operate");
   const phone = useWidth() === "phone";
   const key = useFrame((frame) => frame.deck?.playing?.key ?? null);
+  const paused = useFrame((frame) => frame.deck?.playing?.paused ?? false);
   const position = useFrame((frame) => frame.deck?.playing?.position_frames ?? 0);
   const bar = useFrame((frame) => frame.deck?.playing?.place?.[0] ?? null);
   const beat = useFrame((frame) => frame.deck?.playing?.place?.[1] ?? null);
   const loopFrom = useFrame((frame) => frame.deck?.playing?.loop?.[0] ?? null);
   const silent = useFrame((frame) => frame.deck_silent_s);
-  const playing = show.songs.find(({ id }) => key === `song/${id}`) ?? null;
-  const [chosen, setChosen] = useChosen(show.songs, playing);
+  const loaded = show.songs.find(({ id }) => key === `song/${id}`) ?? null;
+  const playing = paused ? null : loaded;
+  const standing = paused ? loaded : null;
+  const [chosen, setChosen] = useChosen(show.songs, playing, standing);
   const song = playing ?? chosen;
   const place = song ? show.songs.indexOf(song) : -1;
   const { now, next } = song && playing ? sectionAt(song.sections, position) : { now: null, next: song?.sections[0] ?? null };
-  const stop = useCommand("/api/playing/stop");
   const loop = useCommand("/api/playing/loop");
   const round = playing !== null && loopFrom !== null;
   const turnRound = () => playing && loop.mutate({ loop: round ? null : now ? [now.from_frame, now.to_frame] : [0] });
-  const move = (by: number) => !playing && setChosen(show.songs[place + by] ?? song);
   const jump = useCommand("/api/playing/jump");
+  const armedIn = useFrame((frame) => frame.deck?.playing?.armed?.[1] ?? null);
   const armedFrame = useFrame((frame) => frame.deck?.playing?.armed?.[0] ?? null);
-  const armedIn = useFrame((frame) => frame.deck?.playing?.armed?.[1] ?? 0);
   const [at, setAt] = useState<JumpAt>("section");
   const arm = (section: Section | undefined) => {
     if (!playing || !section) return;
-    const end = at === "section" && now ? { at_frame: now.to_frame - 1 } : { at: at === "beat" ? "beat" : "bar" };
+    const end = at === "section" && now ? { at_frame: now.to_frame } : { at: at === "beat" ? "beat" : "bar" };
     jump.mutate({ frame: section.from_frame, ...end });
   };
-  const letGo = () => armedFrame !== null && jump.mutate({ frame: null });
+  const letGo = () => armedIn !== null && jump.mutate({ frame: null });
   const keys = { enabled: operates, preventDefault: true };
   useHotkeys("escape", letGo, keys);
   useHotkeys("1,2,3,4,5,6,7,8,9", (event) => arm(song?.sections[Number(event.key) - 1]), keys);
-  useHotkeys("n", () => move(1), keys);
-  useHotkeys("p", () => move(-1), keys);
   useHotkeys("r", turnRound, keys);
   if (!song)
     return (
@@ -66,8 +68,9 @@ export function StageView({ show, back }: { show: Show; back: string }) {
         <Typography sx={{ fontSize: 28, m: "auto" }}>No song in the set list yet: put one there at Tracks.</Typography>
       </Frame>
     );
-  const left = playing ? song.playing_frames - position : song.playing_frames;
-  const following = show.songs[place + 1];
+  const left_s = (playing ? song.playing_frames - position : song.playing_frames) / song.sample_rate_hz;
+  const behind = show.songs.slice(place + 1);
+  const set_s = left_s + setLength([song, ...behind]).all_s - song.playing_frames / song.sample_rate_hz;
   const aim = song.sections.find(({ from_frame }) => from_frame === armedFrame);
   return (
     <Frame show={show} back={back} place={`song ${place + 1} of ${show.songs.length}`}>
@@ -79,18 +82,23 @@ export function StageView({ show, back }: { show: Show; back: string }) {
       <Box sx={{ display: "flex", justifyContent: "space-between", gap: 2, alignItems: "baseline" }}>
         <Typography component="h1" sx={{ fontSize: phone ? 26 : 34, fontWeight: 700 }}>
           {song.title}
+          {song.listed.key && (
+            <Box component="span" sx={{ color: "text.secondary", fontWeight: 400, ml: 1.5, fontSize: "0.7em" }}>
+              {song.listed.key}
+            </Box>
+          )}
         </Typography>
         <Typography color="text.secondary" sx={{ whiteSpace: "nowrap" }}>
           {song.bars === null ? "" : "bar · beat"}
         </Typography>
       </Box>
       <Box sx={{ display: "flex", justifyContent: "space-between", gap: 2, alignItems: "flex-end", flexWrap: "wrap" }}>
-        <Typography data-testid="section" sx={{ fontSize: phone ? 44 : 96, fontWeight: 800, lineHeight: 1.05, minWidth: 0 }}>
+        <Typography data-testid="section" sx={{ fontSize: phone ? 44 : 88, fontWeight: 800, lineHeight: 1.05, minWidth: 0 }}>
           {playing ? (bar !== null && bar < 1 ? "Count-in" : (now?.name ?? "")) : "Ready"}
         </Typography>
         <Typography
           data-testid="bar"
-          sx={{ fontSize: phone ? 72 : 150, fontWeight: 800, lineHeight: 1, fontVariantNumeric: "tabular-nums", whiteSpace: "nowrap" }}
+          sx={{ fontSize: phone ? 72 : 130, fontWeight: 800, lineHeight: 1, fontVariantNumeric: "tabular-nums", whiteSpace: "nowrap" }}
         >
           {playing && bar !== null ? (bar < 1 ? bar - 1 : bar) : "–"}
           <Box component="span" sx={{ color: "text.secondary", fontSize: "0.5em" }}>
@@ -106,23 +114,18 @@ export function StageView({ show, back }: { show: Show; back: string }) {
               ? `${playing ? "then" : "begins with"} ${next.name}`
               : ""}
         </span>
-        <span style={{ whiteSpace: "nowrap" }}>
-          {clock(Math.max(0, left) / song.sample_rate_hz)} {playing ? "left in the song" : "long"}
+        <span style={{ textAlign: "right" }}>
+          {minutes(Math.max(0, left_s))} {playing ? "left in the song" : "long"}
+          {behind.length > 0 && `, ${minutes(Math.max(0, set_s))} in the set`}
         </span>
       </Box>
       <Cloth song={song} position={playing ? position : 0} />
-      <Typography
-        role="status"
-        sx={{ color: "error.main", fontWeight: 700, fontSize: phone ? 16 : 20, textAlign: "center", minHeight: 30 }}
-      >
-        {armedFrame !== null &&
-          `armed: ${aim?.name ?? "a jump"}, in ${Math.ceil(armedIn / song.sample_rate_hz)} s${operates ? " · Escape lets it go" : ""}`}
-      </Typography>
+      <Standing song={song} armedIn={armedIn} aim={aim?.name ?? (armedFrame === null ? "a stop" : "a jump")} operates={operates} />
       {operates && song.sections.length > 0 && (
         <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center" }}>
           {song.sections.map((section, index) => (
             <Button
-              key={section.id}
+              key={section.from_frame}
               variant={section.from_frame === armedFrame ? "contained" : "outlined"}
               color="inherit"
               disabled={!playing}
@@ -147,46 +150,62 @@ export function StageView({ show, back }: { show: Show; back: string }) {
               </ToggleButton>
             ))}
           </ToggleButtonGroup>
-          {armedFrame !== null && (
+          {armedIn !== null && (
             <Button color="inherit" onClick={letGo} sx={{ minHeight: 44 }}>
-              Let the jump go
+              {armedFrame === null ? "Let the stop go" : "Let the jump go"}
             </Button>
           )}
         </Box>
       )}
       {operates && (
-        <Box
-          sx={{
-            display: "grid",
-            gridTemplateColumns: phone ? "1fr 1fr" : "repeat(5, 1fr)",
-            gap: 1.5,
-            "& button": { minHeight: phone ? 64 : 84, fontSize: 18 },
-          }}
-        >
-          <Go song={song} playing={playing !== null} />
-          <HoldButton label="Stop (hold)" onHeld={() => stop.mutate({})} />
-          <Button variant="outlined" color="inherit" disabled={!playing} aria-pressed={round} onClick={turnRound}>
-            {round ? "Let it go (R)" : "Round again (R)"}
-          </Button>
-          <Button variant="outlined" color="inherit" disabled={playing !== null || place <= 0} onClick={() => move(-1)}>
-            Song before (P)
-          </Button>
-          <Button variant="outlined" color="inherit" disabled={playing !== null || !following} onClick={() => move(1)}>
-            Next song (N)
-          </Button>
-        </Box>
+        <StageButtons
+          song={song}
+          playing={playing !== null}
+          standing={standing?.id === song.id}
+          round={round}
+          onRound={turnRound}
+          before={show.songs[place - 1]}
+          following={behind[0]}
+          onChoose={setChosen}
+        />
       )}
-      <Typography sx={{ fontSize: phone ? 18 : 24, fontWeight: 700, mt: "auto" }}>
-        {following ? `Next: ${following.title}, waits for Go` : "The last song of the set"}
-      </Typography>
+      {operates && playing && <Voices song={playing} />}
+      <Box sx={{ display: "flex", alignItems: "center", gap: 2, mt: "auto", flexWrap: "wrap" }}>
+        <Typography sx={{ fontSize: phone ? 18 : 24, fontWeight: 700, flex: 1 }}>{comesNext(behind[0], song.listed)}</Typography>
+        {operates && <NightLog />}
+      </Box>
     </Frame>
   );
 }
 
-/** The song that waits for Go: when one is over, the one behind it. */
-function useChosen(songs: Song[], playing: Song | null): [Song | null, (song: Song | null) => void] {
+/** What is about to happen, and what is not as it should be. */
+function Standing({ song, armedIn, aim, operates }: { song: Song; armedIn: number | null; aim: string; operates: boolean }) {
+  const phone = useWidth() === "phone";
+  const hushed = useFrame((frame) => frame.deck?.playing?.hushed ?? false);
+  const fading = useFrame((frame) => frame.deck?.playing?.fading ?? false);
+  const idle = useFrame((frame) => frame.deck?.playing == null);
+  const nextLabel = useFrame((frame) => frame.deck?.next?.label ?? null);
+  const nextFailed = useFrame((frame) => frame.deck?.next?.failed ?? null);
+  const nextIn = useFrame((frame) => frame.deck?.next?.in_s ?? null);
+  const said = [
+    armedIn !== null && `armed: ${aim}, in ${Math.ceil(armedIn / song.sample_rate_hz)} s${operates ? " · Escape lets it go" : ""}`,
+    hushed && "silent on every lane; the song goes on unheard",
+    fading && "fading out",
+    idle && nextIn !== null && `${nextLabel} begins in ${Math.ceil(nextIn)} s`,
+    nextFailed && `${nextLabel} cannot be played next: ${nextFailed}`,
+  ].filter(Boolean);
+  return (
+    <Typography role="status" sx={{ color: "error.main", fontWeight: 700, fontSize: phone ? 16 : 20, textAlign: "center", minHeight: 30 }}>
+      {said.join(" · ")}
+    </Typography>
+  );
+}
+
+/** The song that waits for Go: what stands ready on the deck, or somebody's choice; when one is over, the one behind it. */
+function useChosen(songs: Song[], playing: Song | null, standing: Song | null): [Song | null, (song: Song | null) => void] {
   const [id, setId] = useState<string | null>(null);
   const last = playing?.id ?? null;
+  const stands = standing?.id ?? null;
   const [before, setBefore] = useState<string | null>(null);
   useEffect(() => {
     if (last === null && before !== null) {
@@ -195,18 +214,10 @@ function useChosen(songs: Song[], playing: Song | null): [Song | null, (song: So
     }
     setBefore(last);
   }, [last, before, songs]);
+  useEffect(() => {
+    if (stands) setId(stands);
+  }, [stands]);
   return [songs.find((song) => song.id === id) ?? songs[0] ?? null, (song) => setId(song?.id ?? null)];
-}
-
-function Go({ song, playing }: { song: Song; playing: boolean }) {
-  const play = useCommand(`songs/${song.id}/play`);
-  const go = () => !playing && !play.isPending && play.mutate({});
-  useHotkeys("space", go, { preventDefault: true });
-  return (
-    <Button variant="contained" disabled={playing || play.isPending} onClick={go}>
-      Go (Space)
-    </Button>
-  );
 }
 
 function Frame({ show, back, place, children }: { show: Show; back: string; place: string; children: React.ReactNode }) {
@@ -224,8 +235,8 @@ function Frame({ show, back, place, children }: { show: Show; back: string; plac
         overflow: "auto",
         display: "flex",
         flexDirection: "column",
-        gap: 2,
-        p: { xs: 2, md: 4 },
+        gap: { xs: 1.5, md: 1.5 },
+        p: { xs: 2, md: 3 },
         bgcolor: "background.default",
       }}
     >

@@ -16,8 +16,10 @@ import type { Show, Song } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useCommand, useShowCommand } from "../../api/queries";
-import { clock } from "../../model/format";
+import { minutes } from "../../model/format";
+import { afterWords, listedWords, setLength } from "../../model/setList";
 import { useWidth } from "../../ui/useWidth";
+import { EntryDialog } from "./EntryDialog";
 import { SongDialog } from "./SongDialog";
 
 /** The songs of the evening, put in order by drag or, on a handle, by Space and the arrow keys. */
@@ -28,6 +30,7 @@ export function SetList({ show }: { show: Show }) {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const [open, setOpen] = useState<string | null>(null);
+  const [entry, setEntry] = useState<string | null>(null);
   const ids = show.songs.map(({ id }) => id);
   // What is told to whoever does not see it: titles and places, no ids.
   const title = (id: UniqueIdentifier) => show.songs.find((song) => song.id === id)?.title ?? "The song";
@@ -46,6 +49,8 @@ export function SetList({ show }: { show: Show }) {
     const moved = show.songs.find(({ id }) => id === active.id);
     order(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))), `Move ${moved?.title} in the set list`);
   };
+  const entered = show.songs.find(({ id }) => id === entry);
+  const length = setLength(show.songs);
   if (show.songs.length === 0) return <Alert severity="info">No songs yet. Add some of the library, or make a new one.</Alert>;
   return (
     <>
@@ -66,7 +71,9 @@ export function SetList({ show }: { show: Show }) {
               key={song.id}
               song={song}
               number={at + 1}
+              last={at === show.songs.length - 1}
               onOpen={() => setOpen(song.id)}
+              onEntry={() => setEntry(song.id)}
               onRemove={() =>
                 order(
                   ids.filter((id) => id !== song.id),
@@ -77,6 +84,11 @@ export function SetList({ show }: { show: Show }) {
           ))}
         </SortableContext>
       </DndContext>
+      <Typography color="text.secondary" sx={{ fontSize: 13, mb: 0.75 }} data-testid="set-length">
+        {show.songs.length} {show.songs.length === 1 ? "song" : "songs"}, {minutes(length.music_s)}
+        {length.all_s > length.music_s ? ` of music, ${minutes(length.all_s)} with all between` : ""}
+      </Typography>
+      {entered && <EntryDialog song={entered} onClose={() => setEntry(null)} />}
       {open && <SongDialog id={open} onClose={() => setOpen(null)} />}
     </>
   );
@@ -85,11 +97,13 @@ export function SetList({ show }: { show: Show }) {
 interface CardProps {
   song: Song;
   number: number;
+  last: boolean;
   onOpen: () => void;
+  onEntry: () => void;
   onRemove: () => void;
 }
 
-function SongCard({ song, number, onOpen, onRemove }: CardProps) {
+function SongCard({ song, number, last, onOpen, onEntry, onRemove }: CardProps) {
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition, isDragging } = useSortable({ id: song.id });
   const operates = useMay("operate");
   const phone = useWidth() === "phone";
@@ -98,6 +112,7 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
   const playing = useFrame((frame) => frame.deck?.playing?.key === `song/${song.id}`);
   const bar = useFrame((frame) => (playing ? (frame.deck?.playing?.place?.[0] ?? null) : null));
   const beat = useFrame((frame) => (playing ? (frame.deck?.playing?.place?.[1] ?? null) : null));
+  const evening = [listedWords(song.listed), last ? "" : afterWords(song.listed)].filter(Boolean).join(" · ");
   return (
     <Box
       ref={setNodeRef}
@@ -132,38 +147,53 @@ function SongCard({ song, number, onOpen, onRemove }: CardProps) {
         {number}
       </Typography>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        {operates ? (
-          <Button
-            color="inherit"
-            size="small"
-            onClick={onOpen}
-            sx={{ fontWeight: 700, p: 0, minHeight: phone ? 44 : 24, minWidth: 0, textAlign: "left" }}
-          >
-            {song.title}
-          </Button>
-        ) : (
-          <strong>{song.title}</strong>
-        )}
+        <Box sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
+          <Box sx={{ flex: 1, minWidth: 0 }}>
+            {operates ? (
+              <Button
+                color="inherit"
+                size="small"
+                onClick={onOpen}
+                sx={{ fontWeight: 700, p: 0, minHeight: phone ? 44 : 24, minWidth: 0, textAlign: "left" }}
+              >
+                {song.title}
+              </Button>
+            ) : (
+              <strong>{song.title}</strong>
+            )}
+          </Box>
+          {operates && !phone && (
+            <>
+              <Button size="small" color="inherit" onClick={onEntry} aria-label={`${song.title} on this evening`} sx={{ minWidth: 0 }}>
+                Tonight
+              </Button>
+              <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take out ${song.title}`} sx={{ minWidth: 0 }}>
+                Take out
+              </Button>
+            </>
+          )}
+          {!operates ? null : !playing ? (
+            <Button variant="contained" size="small" onClick={() => play.mutate({})} aria-label={`Play ${song.title}`}>
+              Play
+            </Button>
+          ) : (
+            <Button variant="outlined" size="small" onClick={() => stop.mutate({})}>
+              Stop
+            </Button>
+          )}
+        </Box>
         <Typography color="text.secondary" sx={{ fontSize: 13 }}>
           {song.bpm === null ? "no click" : `${Math.round(song.bpm * 100) / 100} bpm in ${song.beats_per_bar}`},{" "}
-          {clock(song.length_frames / song.sample_rate_hz)} · {song.roles.join(", ")}
+          {minutes(song.playing_frames / song.sample_rate_hz)} · {song.roles.join(", ")}
         </Typography>
+        {evening && <Typography sx={{ fontSize: 13 }}>{evening}</Typography>}
+        {song.lost_arrangement !== null && (
+          <Typography color="error" sx={{ fontSize: 13 }}>
+            It has no arrangement {song.lost_arrangement} any more, and cannot be played.
+          </Typography>
+        )}
         {bar !== null && <Typography sx={{ fontSize: 13 }}>{bar < 1 ? `counted in, beat ${beat}` : `bar ${bar}, beat ${beat}`}</Typography>}
       </Box>
-      {operates && !phone && (
-        <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take out ${song.title}`}>
-          Take out
-        </Button>
-      )}
-      {!operates ? null : !playing ? (
-        <Button variant="contained" size="small" onClick={() => play.mutate({})} aria-label={`Play ${song.title}`}>
-          Play
-        </Button>
-      ) : (
-        <Button variant="outlined" size="small" onClick={() => stop.mutate({})}>
-          Stop
-        </Button>
-      )}
     </Box>
   );
 }

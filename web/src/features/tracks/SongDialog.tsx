@@ -22,6 +22,7 @@ import { useSong } from "../../api/queries";
 import { clock, decibels } from "../../model/format";
 import { NameField } from "../../ui/NameField";
 import { useNotice } from "../../ui/notice";
+import { ArrangementsPart } from "./ArrangementsPart";
 import { ClickPart } from "./ClickPart";
 import { RoleField } from "./RoleField";
 import { SectionsPart } from "./SectionsPart";
@@ -29,7 +30,7 @@ import { TempoField } from "./TempoField";
 import { TempoMapPart } from "./TempoMapPart";
 
 type Change = Partial<
-  Pick<WholeSong, "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame" | "sections">
+  Pick<WholeSong, "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame" | "sections" | "arrangements">
 > & {
   stems?: { id: number; name: string; role: string }[];
 };
@@ -64,6 +65,7 @@ export function SongDialog({ id, onClose }: { id: string; onClose: () => void })
         {whole && <About song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && <TempoMapPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && whole.bpm !== null && <SectionsPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
+        {whole && whole.bpm !== null && <ArrangementsPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && whole.bpm !== null && <ClickPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && <Stems song={whole} onEdit={(label, stems) => edit.mutate({ label, change: { stems } })} />}
       </DialogContent>
