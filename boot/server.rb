@@ -42,6 +42,7 @@ module Loomshuttle
         parts[:wishes] = SongWishes.new(stores[:songs])
         set = SetFollower.new(lines[:deck], leads: -> { desk.leads? }, **parts.slice(:wishes, :workspaces, :on_air)).start
         changes.on("show", "library", "on_air", Changes::MISSED) { set.nudge }
+        SongMarks.new(leads: -> { desk.leads? }, **parts.slice(:engine, :deck, :workspaces, :on_air)).start
         live(lines, parts)
         parts.merge!(check_lines: Actions::CheckLines.new(**parts.slice(:linechecks, :workspaces, :on_air, :clock)))
         parts[:ears] = LineListener.new(parts[:ear], check: parts[:check_lines], **parts.slice(:linechecks, :on_air, :shows)).start

@@ -334,8 +334,8 @@ module Loomshuttle
         paused = @paused
         return {**paused_status(paused), next: coming} if paused
 
-        program, position = @player.sounding || [@player.program, 0]
-        {playing: program && {**said(program, kept), paused: false, **sounding(program, position)}, next: coming}
+        program, position, frame = @player.sounding || [@player.program, 0]
+        {playing: program && {**said(program, kept), paused: false, **sounding(program, position, frame)}, next: coming}
       end
 
       # @return [Hash, nil] what is played next, and in how many seconds, where it begins by itself
@@ -344,8 +344,8 @@ module Loomshuttle
         @following.to_data&.merge(in_s: (due && clock) ? [(due - clock.frame).fdiv(clock.rate_hz).round(1), 0.0].max : nil)
       end
 
-      def sounding(program, position)
-        {position_frames: position, armed: @player.armed, hushed: @player.hushed?, fading: @player.fading?, place: program.place(position),
+      def sounding(program, position, frame)
+        {position_frames: position, frame: frame, armed: @player.armed, hushed: @player.hushed?, fading: @player.fading?, place: program.place(position),
          peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
       end
 

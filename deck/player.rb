@@ -197,14 +197,14 @@ module Loomshuttle
         end
       end
 
-      # @return [Array(Program, Integer), nil] what sounds now, and its frame
+      # @return [Array(Program, Integer, Integer), nil] what sounds now, its frame, and the device frame at which that sounds
       def sounding
         now, cue = @page.call, @now
         return unless now && cue
 
         cue = @before if @before&.program && now.frame < cue.at_frame
         position = [cue.position_at(now.frame), 0].max
-        [cue.program, cue.program.fold(position) || cue.program.length_frames] if cue.program
+        [cue.program, cue.program.fold(position) || cue.program.length_frames, now.frame] if cue.program
       end
 
       # @return [Program, nil] what plays, or will in a moment
@@ -212,7 +212,7 @@ module Loomshuttle
       def playing? = !program.nil?
 
       # @return [Integer, nil] program frame that sounds now
-      def position_frames = sounding&.last
+      def position_frames = sounding&.at(1)
 
       # @return [Array<Float>] dBFS of each lane in the block that sounds now
       def peaks_dbfs

@@ -46,7 +46,7 @@ module Loomshuttle
       def act_on_take(take, request)
         case request["do"]
         when "arm" then take.arm(request["tracks"], request["on"])
-        when "mark" then return take.mark(request["id"], request["label"].to_s)
+        when "mark" then return take.mark(request["id"], request["label"].to_s, at_frame: request["at_frame"])
         when "relabel" then take.relabel(request["id"], request["label"])
         when "unmark" then take.unmark(request["id"])
         when "patch" then take.patch_changed(request["words"])

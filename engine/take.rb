@@ -78,10 +78,12 @@ module Loomshuttle
         @timeline.add(soon, :arm, tracks: keys, on: on)
       end
 
+      # @param at_frame [Integer, nil] device frame within the take; nil for now
       # @return [Hash] id and position of the new mark
-      def mark(id, label)
+      def mark(id, label, at_frame: nil)
         @marks += 1
-        frame = @clock.frame
+        now = @clock.frame
+        frame = at_frame&.clamp(origin.start_frame, [now, origin.start_frame].max) || now
         @timeline.add(frame, :mark, id: id, label: label)
         {id: id, frame: frame - origin.start_frame}
       end

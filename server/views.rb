@@ -49,8 +49,8 @@ module Loomshuttle
         sections = played.sections.map { |one, range| {**one.to_h, from_frame: range.begin, to_frame: range.end} }
         voices = song.stems.map.with_index { |stem, at| {key: "#{stem.role}/#{at}", name: stem.name, role: stem.role} }
         known = song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)
-        {**known, playing_frames: played.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq, voices: voices,
-         arrangements: song.arrangements.map { |one| one["name"] }, listed: show.set_list[song.id].to_h.except(:song), lost_arrangement: played.lost}
+        of_evening = {arrangements: song.arrangements.map { |one| one["name"] }, listed: show.set_list[song.id].to_h.except(:song), lost_arrangement: played.lost}
+        {**known, playing_frames: played.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq, voices: voices, **of_evening}
       end
 
       # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.

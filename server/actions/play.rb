@@ -58,12 +58,13 @@ module Loomshuttle
 
         # Any song of the library, whether it is in the set list or not.
         #
+        # A show is recorded while its songs play: a take that runs is no reason to ask.
+        #
         # @param onward [Boolean] the set list goes on behind it
         # @raise [BadInput] when a role of the song has no lane
-        def song(show_id, id, over_take: false, onward: false)
+        def song(show_id, id, onward: false)
           show = show_on_air(show_id)
           wish = @wishes.of(show, id)
-          refuse_over_take(over_take)
           @deck.ask({do: "play", **wish, **(onward ? {**@wishes.ending(show, id), queue: @wishes.behind(show, id)} : {})}, seconds: ANSWER_S)
         end
 

@@ -29,7 +29,7 @@ module Loomshuttle
           end
           app.get("#{SHOW}/presses") { json presses.list(workspace.id, before: params["before"]&.to_i) }
           app.post("#{SHOW}/songs/:id/play") do
-            json ok: pressed("Go") { @play.song(workspace.id, params["id"], over_take: given["during_take"], onward: given.fetch("onward", false)) }
+            json ok: pressed("Go") { @play.song(workspace.id, params["id"], onward: given.fetch("onward", false)) }
           end
           app.post("/api/playing/stop") { json ok: pressed("Stop") { @play.stop } }
           app.post("/api/playing/pause") { json ok: pressed(given["on"] ? "Pause" : "Go") { @play.pause(given["on"]) && true } }

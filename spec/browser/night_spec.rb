@@ -4,6 +4,7 @@ require "core_helper"
 require "support/in_the_browser"
 require "support/fingers"
 require "support/wav_files"
+require_relative "../../boot/engine"
 
 # A set of three songs as a night runs it: arranged and listed on the pages, played on through by keys, cut short, and
 # what was pressed kept. Real deck, engine and desk.
@@ -108,6 +109,21 @@ RSpec.describe "A night" do
     page.assert_selector("[aria-label='Log of the night'] td", text: /The third, bar/)
   ensure
     phone&.quit
+  end
+
+  it "marks the take that runs with songs and sections, each at the frame at which it sounded" do
+    stage
+    page.find("body").send_keys("p") until page.has_selector?("h1", text: "The first", wait: 1)
+    @installation.api("post", "#{@installation.show}/capture/start", {})
+    press(:space)
+    page.assert_selector("[data-testid=section]", text: "Fall")
+    begun = deck["playing"].then { |playing| playing["frame"] - playing["position_frames"] }
+    @installation.wait("the marks") { @installation.engine(do: "status")["recording"]["marks"] == 3 }
+    @installation.api("post", "/api/capture/stop", {})
+    take = @installation.wait("the take") { @installation.api("get", "#{@installation.show}/takes").last["takes"].find { |one| one["state"] == "closed" && one["marks"].size >= 3 } }
+    expect(take["marks"].map { |mark| mark["label"] }).to eq(["The first", "Rise", "Fall"])
+    start = Loomshuttle::Engine::Journal.read(File.join(@folder, "takes", take["folder"])).start_frame
+    expect(take["marks"].map { |mark| mark["frame"] }).to eq([0, 96_000, 3 * 96_000].map { |frame| begun - start + frame })
   end
 
   it "says before it is wanted that the next song cannot be played, and goes on" do

@@ -36,6 +36,11 @@ RSpec.describe Loomshuttle::Show::Played do
     expect([described_class.of(listed["Short"], song).frames, described_class.of(listed[nil], song).frames]).to eq([7 * 96_000, 5 * 96_000])
     gone = described_class.of(listed["Long"], song)
     expect([gone.lost, gone.frames]).to eq(["Long", 5 * 96_000])
+    asked = listed["Long"]
+    found = Loomshuttle::Checks::All.findings(asked).find { |one| one.rule == "arrangement" }
+    expect([found.severity, found.title]).to eq(["stop", "S has no Long"])
+    expect(Loomshuttle::Checks::All.findings(found.mend.edit.apply(asked)).map(&:rule)).not_to include("arrangement")
+    expect(Loomshuttle::Checks::All.findings(listed["Short"]).map(&:rule)).not_to include("arrangement")
   end
 end
 
