@@ -9,12 +9,13 @@ module Loomshuttle
     module Sheets
       module_function
 
-      KEYS = %w[inputs boxes mixes outputs tracks labels linecheck].freeze
+      KEYS = %w[inputs boxes mixes outputs tracks setlist labels linecheck].freeze
       TITLES = {"inputs" => "Input list",
                 "boxes" => "Inputs by box",
                 "mixes" => "Mixes and sends",
                 "outputs" => "Outputs by box",
                 "tracks" => "Card and tracks",
+                "setlist" => "Set list",
                 "linecheck" => "Line check",
                 "labels" => "Labels for box fronts"}.freeze
 
@@ -108,6 +109,37 @@ module Loomshuttle
         [sheet("tracks", TITLES["tracks"], ["Track", "Name", "Armed", "Lane", "Records", "Return lane", "Channel"], rows)]
       end
 
+      # The evening in its order: how long each song is, what lies behind it, and when it begins if all goes as planned.
+      def setlist(show)
+        return [] if show.songs.empty?
+
+        began_s = 0
+        rows = show.songs.map.with_index(1) do |song, number|
+          listed = show.set_list[song.id]
+          length_s = Show::Played.of(show, song).frames.fdiv(song.sample_rate_hz).round
+          row = [number, song.title, listed.key, clock(began_s), clock(length_s), listed.arrangement || "", then_words(listed, last: number == show.songs.size), listed.note]
+          began_s += length_s + listed.talk_s + listed.break_s + ((listed.after == "wait") ? listed.wait_s : 0)
+          row
+        end
+        [sheet("setlist", TITLES["setlist"], ["No.", "Song", "Key", "Begins at", "Length", "As", "Then", "Notes"], rows)]
+      end
+
+      THEN = {"go" => "waits for Go", "on" => "goes on", "stop" => "the set stops"}.freeze
+      private_constant :THEN
+
+      # Behind the last one nothing comes.
+      def then_words(listed, last:)
+        pauses = {"talk" => listed.talk_s, "break" => listed.break_s}.reject { |_, seconds| seconds.zero? }.map { |name, seconds| "#{name} #{clock(seconds)}" }
+        [*pauses, *(THEN.fetch(listed.after) { "goes on after #{listed.wait_s} s" } unless last)].join(", ")
+      end
+
+      # @return [String] minutes and seconds, with hours where there are any
+      def clock(seconds)
+        hours, rest = seconds.divmod(3600)
+        minutes = format("%02d:%02d", *rest.divmod(60))
+        hours.zero? ? minutes.delete_prefix("0") : "#{hours}:#{minutes}"
+      end
+
       # What the line check found, source by source in its order.
       def linecheck(show, check)
         return [] if check.nil? || check.verdicts.empty?
@@ -168,7 +200,7 @@ module Loomshuttle
       end
 
       def heard(show, socket) = show.graph.from(socket).map { |edge| show.rig.device_of(edge.to)&.name }.compact.uniq.join(", ")
-      private_class_method :sheet, :with_sockets, :phantom, :channels, :lane, :lane_number, :carried, :heard
+      private_class_method :sheet, :with_sockets, :phantom, :channels, :lane, :lane_number, :carried, :heard, :then_words, :clock
     end
   end
 end

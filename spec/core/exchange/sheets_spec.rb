@@ -12,7 +12,7 @@ RSpec.describe Loomshuttle::Exchange::Sheets do
     expect(sheets.map { |sheet|
       described_class.file_name(sheet)
     }).to eq(%w[inputs.csv boxes-box-a.csv mixes-main-l-main-1.csv mixes-main-r-main-2.csv mixes-booth-wedge-bus-1.csv mixes-drummer-bus-2.csv
-      mixes-stream-l-bus-5.csv mixes-stream-r-bus-6.csv outputs-desk.csv outputs-box-a.csv tracks.csv labels-box-a.csv])
+      mixes-stream-l-bus-5.csv mixes-stream-r-bus-6.csv outputs-desk.csv outputs-box-a.csv tracks.csv setlist.csv labels-box-a.csv])
     expect(by_title["Input list"][:rows][8]).to eq([9, "Accordion", "clip condenser pair, mixed", "", "yes", "Box A socket 9", "9", 9, ""])
     expect(by_title["Box A: inputs"][:rows][10]).to eq([11, "Foley table", "ribbon", "NEVER", "11", 11])
     expect(by_title["Quay desk: outputs"][:rows][2]).to eq([3, "Stream L (bus 5)", "post-fader", "", "Livestream"])
@@ -75,5 +75,19 @@ RSpec.describe Loomshuttle::Exchange::Template do
     expect(written).to include("Next show", "Input 9")
     %w[Accordion Saltmarsh Quayside waltz Booth\ wedge\ mix condenser].each { |word| expect(written).not_to include(word) }
     expect(Loomshuttle::Demo.show(JSON.parse(written)).name).to eq("Next show")
+  end
+end
+
+RSpec.describe "The set list's sheet" do
+  it "tells when each song begins if all goes as planned, and what lies behind it" do
+    waltz = show.library["low-tide-waltz"]
+    library = {"low-tide-waltz" => waltz, "again" => waltz.with(id: "again", title: "Again", count_in_bars: 0)}
+    listed = {"low-tide-waltz" => {after: "wait", wait_s: 8, talk_s: 3_700, key: "A minor"}, "again" => {note: "slowly"}}
+    set = show.with(library: library, set_list: listed.to_h { |id, more| [id, Loomshuttle::Show::Listed.new(song: id, **more)] })
+    sheet = Loomshuttle::Exchange::Sheets.of(set, %w[setlist]).first
+    # 19.2 s of audio and one bar of 100 bpm before it; 22 + 8 + 3700 s later the next.
+    first = [1, "Low tide waltz", "A minor", "0:00", "0:22", "", "talk 1:01:40, goes on after 8 s", ""]
+    expect(sheet[:rows]).to eq([first, [2, "Again", "", "1:02:10", "0:19", "", "", "slowly"]])
+    expect(Loomshuttle::Exchange::Sheets.of(show.with(set_list: {}), %w[setlist])).to eq([])
   end
 end

@@ -27,6 +27,7 @@ const kinds = [
   { key: "mixes", label: "Mixes and sends" },
   { key: "outputs", label: "Outputs by box" },
   { key: "tracks", label: "Card and tracks" },
+  { key: "setlist", label: "Set list" },
   { key: "labels", label: "Labels for boxes" },
   { key: "linecheck", label: "Line check" },
 ];
