@@ -1,6 +1,6 @@
 # frozen_string_literal: true
 
-require "digest"
+require "openssl"
 require "fileutils"
 
 module Loomshuttle
@@ -128,9 +128,9 @@ module Loomshuttle
 
       # Of all that it is made of, the files' samples too.
       def digest(song, voices, lanes, paths, how)
-        files = paths.map { |path| Digest::SHA256.file(path).hexdigest }
+        files = paths.map { |path| OpenSSL::Digest.new("SHA256").file(path).hexdigest }
         told = {format: FORMAT, song: song.to_data, lanes: lanes, voices: voices.map { |voice| [voice.key, voice.channels, voice.lanes] }, files: files, how: how}
-        Digest::SHA256.hexdigest(JSON.generate(told))
+        OpenSSL::Digest.hexdigest("SHA256", JSON.generate(told))
       end
 
       def unchanged(out, digest)

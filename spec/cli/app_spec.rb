@@ -280,7 +280,7 @@ RSpec.describe "bin/loomshuttle" do
     _, _, code = run("paper", demo, "--pdf", File.join(@folder, "sheets.pdf"), "--csv", File.join(@folder, "sheets"))
     expect([code, File.binread(File.join(@folder, "sheets.pdf"), 4), Dir.children(File.join(@folder, "sheets")).sort]).to eq([0, "%PDF", %w[boxes-box-a.csv inputs.csv labels-box-a.csv
       mixes-booth-wedge-bus-1.csv mixes-drummer-bus-2.csv mixes-main-l-main-1.csv mixes-main-r-main-2.csv mixes-stream-l-bus-5.csv mixes-stream-r-bus-6.csv
-      outputs-box-a.csv outputs-desk.csv tracks.csv]])
+      outputs-box-a.csv outputs-desk.csv setlist.csv tracks.csv]])
     expect(File.read(File.join(@folder, "sheets/inputs.csv"), encoding: "UTF-8")).to include("9,Accordion,")
     expect(run("paper", demo)[1..]).to eq(["paper: say where to, with --pdf FILE or --csv FOLDER\n", 2])
     expect(run("paper", demo, "--pdf", File.join(@folder, "x.pdf"), "--size", "A3")[1]).to include("A4, Letter")

@@ -1,0 +1,143 @@
+# frozen_string_literal: true
+
+# Figures of songs, click and jumps:
+#   bundle exec ruby bench/tracks.rb bounce [minutes]    twelve stereo stems to eight lanes with click, against sox and ffmpeg without
+#   bundle exec ruby bench/tracks.rb click [hours]       onsets of 127 bpm at 44.1 kHz against exact arithmetic
+#   bundle exec ruby bench/tracks.rb jumps [count]       random jumps of eight lanes against the joined sections
+require "open3"
+require "tmpdir"
+require_relative "../boot/cli"
+require_relative "../boot/deck"
+require_relative "../demo/lanterns"
+require_relative "timing"
+include Timing
+
+ROLES = %w[strings winds keys voices].freeze
+
+def stem(path, frames)
+  Loomshuttle::Files::WavWriter.write(path, rate_hz: 48_000, names: %w[L R], frames: frames) { |_, count| Numo::SFloat.new(2, count).rand(-0.2, 0.2) }
+end
+
+# Four roles on two lanes each, three stereo stems a role, the click on a lane of its own.
+def bounced_show(frames)
+  stems = ROLES.flat_map { |role| (1..3).map { |n| {name: "#{role} #{n}", role: role, file: "#{role}-#{n}.wav", sample_rate_hz: 48_000, frames: frames, channels: 2} } }
+  song = {id: "long", title: "Long", bpm: 127, beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: frames, stems: stems}
+  whole = Loomshuttle::Demo.data
+  lanes = ROLES.each_with_index.flat_map { |role, at| [at * 2 + 21, at * 2 + 22].map { |lane| ["rec/lane-out/#{lane}", {from: "songs/role/#{role}"}] } }.to_h
+  slots = whole[:patch][:slots].reject { |slot, _| slot.start_with?("rec/lane-out/") }.merge(lanes, "rec/lane-out/31" => {from: "songs/role/click"})
+  roles = [*ROLES.map { |role| {name: role, pair: true} }, {name: "click", hidden: true}]
+  Loomshuttle::Demo.show(whole.merge(songs: [song], roles: roles, patch: whole[:patch].merge(slots: slots)))
+end
+
+def run(*command)
+  out, status = Open3.capture2e(*command)
+  raise "#{command.first}: #{out}" unless status.success?
+end
+
+def bounce(minutes)
+  frames = minutes * 60 * 48_000
+  Dir.mktmpdir do |folder|
+    show = bounced_show(frames)
+    paths = show.songs.first.stems.to_h { |one| [one.file, File.join(folder, one.file)] }
+    paths.each_value { |path| stem(path, frames) }
+    sums = ROLES.map { |role| (1..3).map { |n| paths.fetch("#{role}-#{n}.wav") } }
+    # All three read files that lie in memory, and write beside them.
+    made = nil
+    child = fork do
+      made = timed { Loomshuttle::Cli::Bounce.new(show, folders: [folder]).write(show.songs.first, File.join(folder, "out")) }
+      File.write(File.join(folder, "ours"), JSON.generate(ms: made, peak_mb: File.read("/proc/self/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024))
+    end
+    Process.wait(child)
+    ours = JSON.parse(File.read(File.join(folder, "ours")))
+    sox = timed { sums.each_with_index { |three, at| run("sox", "-m", "-v1", three[0], "-v1", three[1], "-v1", three[2], "-b24", File.join(folder, "sox#{at}.wav"), "channels", "2") } }
+    split = ["-filter_complex", sums.each_index.map { |at| "[#{at * 3}][#{at * 3 + 1}][#{at * 3 + 2}]amix=3:normalize=0,channelsplit[l#{at}][r#{at}]" }.join(";")]
+    outs = sums.each_index.flat_map { |at| %w[l r].flat_map { |side| ["-map", "[#{side}#{at}]", "-c:a", "pcm_s24le", File.join(folder, "ff#{side}#{at}.wav")] } }
+    ffmpeg = timed { run("ffmpeg", "-v", "error", *sums.flatten.flat_map { |path| ["-i", path] }, *split, *outs) }
+    puts JSON.generate(minutes: minutes, against_sox: (ours["ms"] / sox).round(2), against_ffmpeg: (ours["ms"] / ffmpeg).round(2), ours_s: (ours["ms"] / 1000).round(1), peak_mb: ours["peak_mb"])
+  end
+end
+
+# The accent's first sample is silent (it begins at a zero crossing): onsets are told by Click#onsets, and each is looked for in the sound.
+def click(hours)
+  map = Loomshuttle::Music::TempoMap.of(bpm: 127, meter: Loomshuttle::Music::Meter.new(beats: 4, unit: 4))
+  beats = 127 * 60 * hours
+  made = Loomshuttle::Music::Click.new(map, Loomshuttle::Music::Click::Style.new, rate_hz: 44_100, to_bar: beats / 4 + 1)
+  worst = 0
+  silent = sounding = 0
+  at = 0
+  beats.times do |beat|
+    exact = Rational(beat * 60 * 44_100, 127)
+    frame = exact.round
+    worst = [worst, (frame - exact).abs].max
+    # Up to the beat nothing of what is new, from it on the click: what was is over by then.
+    before = made.render(frame - 64, 64) if beat.positive?
+    after = made.render(frame, 64)
+    silent += 1 if before.nil? || before.abs.max.zero?
+    sounding += 1 if after[0..2].abs.max.positive?
+    at = frame
+  end
+  puts JSON.generate(hours: hours, onsets: beats, worst_samples: worst.to_f.round(4), silent_before: silent, sounding_from: sounding, last_frame: at)
+end
+
+# A player between a ring and a clock that is turned by hand; what was heard of every lane is held against the sections joined.
+def jumps(count)
+  rate, block, lanes = 8_000, 64, 8
+  clock = nil
+  reading = ->(frame) { Loomshuttle::Rings::ClockPage::Reading.new(frame: frame, session: 1, rate_hz: rate, block_frames: block, lanes_in: 2, lanes_out: lanes, mono_s: 0.0) }
+  random = Random.new(11)
+  frames = 32_000
+  # Each lane tells its own frames: 1, 2, 3 ... in steps of the lane.
+  samples = Numo::SFloat.zeros(lanes, frames)
+  lanes.times { |lane| samples[lane, true] = (Numo::SFloat.new(frames).seq(1) + lane) / 2**16 }
+  source = Struct.new(:samples) {
+    def frames = samples.shape[1]
+    def channels = samples.shape[0]
+    def read(from, count) = samples[true, from...(from + count)]
+    def close = nil
+  }.new(samples)
+  program = Loomshuttle::Render::Program.new(label: "x", rate_hz: rate, voices: [Loomshuttle::Render::Voice.new(key: "a", source: source, lanes: (1..lanes).to_a)], length_frames: frames)
+  Dir.mktmpdir do |folder|
+    ring = Loomshuttle::Rings::PlayRing.create(File.join(folder, "play"), lanes: lanes, block_frames: block, rate_hz: rate, slots: 250)
+    clock = reading[1_000_000]
+    player = Loomshuttle::Deck::Player.new(-> { ring }, -> { clock })
+    heard = ->(blocks) {
+      Numo::NArray.hstack(Array.new(blocks) {
+        bytes = ring.read(clock.frame)
+        clock = reading[clock.frame + block]
+        player.turn
+        bytes ? (Numo::Int32.from_binary(bytes, [block, lanes]).transpose >> 15) : Numo::Int32.zeros(lanes, block)
+      })
+    }
+    silence = player.start(program) - clock.frame
+    begun, wrong, joins, checked = 0, 0, 0, 0
+    left = heard[(silence + block - 1) / block + 1][true, silence..]
+    seam = (0.005 * rate).round
+    first = true
+    count.times do
+      at, to = player.position_frames + random.rand(2 * block..2_000), random.rand(0..28_000)
+      player.arm(position: to, at: at)
+      size = at - begun
+      left = Numo::NArray.hstack([left, heard[(size - left.shape[1]) / block + 1]]) if left.shape[1] < size
+      part = left[true, 0...size]
+      exact = Numo::Int32.new(1, size).seq(begun + 1) + Numo::Int32.new(lanes, 1).seq
+      off = part.ne(exact)
+      # The line from one to the other is not held against anything but its length.
+      off[true, 0...[seam, size].min] = 0 unless first
+      wrong += off.count_true
+      checked += size * lanes
+      joins += 1
+      first = false
+      left = left[true, size..]
+      begun = to
+    end
+    puts JSON.generate(jumps: joins, lanes: lanes, samples: checked, off: wrong, late_blocks: player.late)
+  end
+end
+
+what, number = ARGV
+case what
+when "bounce" then bounce(Integer(number || 5))
+when "click" then click(Integer(number || 1))
+when "jumps" then jumps(Integer(number || 10_000))
+else abort "bounce, click or jumps"
+end
