@@ -10,7 +10,7 @@ require_relative "../boot/cli"
 require_relative "../boot/deck"
 require_relative "../demo/lanterns"
 require_relative "timing"
-include Timing
+Timing.extend(Timing)
 
 ROLES = %w[strings winds keys voices].freeze
 
@@ -44,15 +44,15 @@ def bounce(minutes)
     # All three read files that lie in memory, and write beside them.
     made = nil
     child = fork do
-      made = timed { Loomshuttle::Cli::Bounce.new(show, folders: [folder]).write(show.songs.first, File.join(folder, "out")) }
+      made = Timing.timed { Loomshuttle::Cli::Bounce.new(show, folders: [folder]).write(show.songs.first, File.join(folder, "out")) }
       File.write(File.join(folder, "ours"), JSON.generate(ms: made, peak_mb: File.read("/proc/self/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024))
     end
     Process.wait(child)
     ours = JSON.parse(File.read(File.join(folder, "ours")))
-    sox = timed { sums.each_with_index { |three, at| run("sox", "-m", "-v1", three[0], "-v1", three[1], "-v1", three[2], "-b24", File.join(folder, "sox#{at}.wav"), "channels", "2") } }
+    sox = Timing.timed { sums.each_with_index { |three, at| run("sox", "-m", *three.flat_map { |path| ["-v1", path] }, "-b24", File.join(folder, "sox#{at}.wav")) } }
     split = ["-filter_complex", sums.each_index.map { |at| "[#{at * 3}][#{at * 3 + 1}][#{at * 3 + 2}]amix=3:normalize=0,channelsplit[l#{at}][r#{at}]" }.join(";")]
     outs = sums.each_index.flat_map { |at| %w[l r].flat_map { |side| ["-map", "[#{side}#{at}]", "-c:a", "pcm_s24le", File.join(folder, "ff#{side}#{at}.wav")] } }
-    ffmpeg = timed { run("ffmpeg", "-v", "error", *sums.flatten.flat_map { |path| ["-i", path] }, *split, *outs) }
+    ffmpeg = Timing.timed { run("ffmpeg", "-v", "error", *sums.flatten.flat_map { |path| ["-i", path] }, *split, *outs) }
     puts JSON.generate(minutes: minutes, against_sox: (ours["ms"] / sox).round(2), against_ffmpeg: (ours["ms"] / ffmpeg).round(2), ours_s: (ours["ms"] / 1000).round(1), peak_mb: ours["peak_mb"])
   end
 end

@@ -28,7 +28,8 @@ module Loomshuttle
         take = (@engine.last("status") || {})["recording"] if @engine.answers?
         return @known = nil unless take && playing && !playing["paused"] && @leads.call
 
-        mark(take["number"], playing)
+        # As long as it has not begun nothing says when it will.
+        mark(take["number"], playing) if playing["position_frames"].positive?
       end
 
       def mark(number, playing)

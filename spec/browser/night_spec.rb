@@ -23,8 +23,11 @@ RSpec.describe "A night" do
     @installation.perform(Loomshuttle::Demo.show(Loomshuttle::Demo.mended.merge(songs: songs)))
   end
 
+  before { %w[first second third].each { |song| list(song: song, **(Loomshuttle::Show::Listed.members - [:song]).to_h { |field| [field, nil] }) } }
   after { @installation.api("post", "/api/playing/stop", {}) }
 
+  def version = @installation.api("get", @installation.show).last["version"]
+  def list(kind = "listed", **given) = @installation.api("post", "#{@installation.show}/edits", {version: version, edit: {kind: kind, **given}})
   def stage(session = page) = session.visit("#{@installation.address}/shows/#{@installation.show_id}/stage")
   def deck = @installation.deck(do: "status")
   def songs = @installation.api("get", @installation.show).last["songs"]
@@ -69,10 +72,7 @@ RSpec.describe "A night" do
   end
 
   it "plays on from song to song, a phone follows, and a list that is changed meanwhile holds" do
-    version = -> { @installation.api("get", @installation.show).last["version"] }
-    list = ->(kind = "listed", **given) { @installation.api("post", "#{@installation.show}/edits", {version: version.call, edit: {kind: kind, **given}}) }
-    list[song: "first", after: "on", arrangement: nil]
-    list[song: "second", after: "go"]
+    list(song: "first", after: "on")
     coming = ->(key) { @installation.wait("#{key} to lie ready") { deck["next"]&.then { |coming| coming if coming["key"] == key && coming["ready"] } } }
     stage
     phone = Capybara::Session.new(:loom)
@@ -82,9 +82,9 @@ RSpec.describe "A night" do
     press(:space)
     [page, phone].each { |session| session.assert_selector("h1", text: "The first") }
     coming["song/second"]
-    list["set_list", songs: %w[first third second]]
+    list("set_list", songs: %w[first third second])
     coming["song/third"]
-    list["set_list", songs: %w[first second third]]
+    list("set_list", songs: %w[first second third])
     expect(coming["song/second"]["failed"]).to be_nil
     [page, phone].each { |session| session.assert_selector("h1", text: "The second") }
     press("x")
@@ -120,10 +120,53 @@ RSpec.describe "A night" do
     begun = deck["playing"].then { |playing| playing["frame"] - playing["position_frames"] }
     @installation.wait("the marks") { @installation.engine(do: "status")["recording"]["marks"] == 3 }
     @installation.api("post", "/api/capture/stop", {})
-    take = @installation.wait("the take") { @installation.api("get", "#{@installation.show}/takes").last["takes"].find { |one| one["state"] == "closed" && one["marks"].size >= 3 } }
+    takes = -> { @installation.api("get", "#{@installation.show}/takes").last["takes"] }
+    take = @installation.wait("the take") { takes.call.find { |one| one["state"] == "closed" && one["marks"].size >= 3 } }
     expect(take["marks"].map { |mark| mark["label"] }).to eq(["The first", "Rise", "Fall"])
     start = Loomshuttle::Engine::Journal.read(File.join(@folder, "takes", take["folder"])).start_frame
     expect(take["marks"].map { |mark| mark["frame"] }).to eq([0, 96_000, 3 * 96_000].map { |frame| begun - start + frame })
+  end
+
+  it "is run by pedals that are learnt by pressing them, held where the page holds" do
+    fake = <<~JS
+      window.pedal = {name: "Foot rail", state: "connected", onmidimessage: null};
+      navigator.requestMIDIAccess = async () => ({inputs: new Map([["1", window.pedal]]), onstatechange: null});
+    JS
+    stubbed = page.driver.browser.execute_cdp("Page.addScriptToEvaluateOnNewDocument", source: fake)
+    send = ->(*bytes) { page.execute_script("window.pedal.onmidimessage({data: new Uint8Array(arguments[0])})", bytes) }
+    stage
+    page.click_button("Pedals")
+    page.assert_text("Heard: Foot rail")
+    {"Go" => [0x92, 60, 90], "Stop" => [0xB0, 64, 127]}.each do |words, bytes|
+      page.click_button("Learn #{words}", exact: true)
+      send[*bytes]
+      page.assert_no_text("press it now")
+    end
+    page.assert_selector("[data-act=go]", text: "note 60 on channel 3")
+    # Somebody who looks at them runs nothing.
+    send[0x92, 60, 90]
+    page.within("[role=dialog]") { page.click_button("Close") }
+    page.assert_no_selector("[role=dialog]")
+    expect(deck["playing"]).to be_nil
+    # Another channel is another pedal.
+    send[0x91, 60, 90]
+    send[0x92, 60, 90]
+    page.assert_selector("[data-testid=section]", text: /Count-in|Rise/)
+    send[0xB0, 64, 127]
+    send[0xB0, 64, 0]
+    page.assert_no_selector("[data-testid=section]", text: "Ready", wait: 1)
+    send[0xB0, 64, 127]
+    page.assert_selector("[data-testid=section]", text: "Ready")
+    # It is still known when the page is opened anew.
+    stage
+    page.assert_selector("[data-testid=section]", text: "Ready")
+    page.find_button("Pedals")
+    @installation.wait("the pedal") { page.evaluate_script("window.pedal.onmidimessage !== null") }
+    send[0x92, 60, 1]
+    page.assert_selector("[data-testid=section]", text: /Count-in|Rise/)
+  ensure
+    page.driver.browser.execute_cdp("Page.removeScriptToEvaluateOnNewDocument", identifier: stubbed["identifier"]) if stubbed
+    page.execute_script("localStorage.removeItem('loomshuttle-midi-keys')")
   end
 
   it "says before it is wanted that the next song cannot be played, and goes on" do

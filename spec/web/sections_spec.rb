@@ -36,3 +36,24 @@ RSpec.describe "The set list's words" do
     expect(WebModel.call("setList", "comesNext", song(5), song(4, after: "wait")[:listed])).to eq("Next: Reeds, 9 s behind it")
   end
 end
+
+RSpec.describe "Pedals" do
+  def read(*bytes) = WebModel.call("midiKeys", "readMessage", bytes)
+
+  # MIDI 1.0: status bytes 8n, 9n and Bn; a note on of velocity 0 is a note off; a switch controller is on from 64.
+  it "are read from messages of MIDI 1.0" do
+    expect(read(0x90, 60, 1)).to eq({"key" => {"kind" => "note", "channel" => 1, "number" => 60}, "down" => true})
+    expect([read(0x9F, 60, 0), read(0x8F, 60, 64)].map { |one| [one["key"]["channel"], one["down"]] }).to eq([[16, false], [16, false]])
+    expect([63, 64].map { |value| read(0xB3, 64, value)["down"] }).to eq([false, true])
+    expect([read(0xF8), read(0xE0, 0, 64), read(0xC0, 3)]).to eq([nil, nil, nil])
+  end
+
+  it "do one thing each: whoever learns one last has it; what is kept and cannot be read is nothing" do
+    key = {kind: "note", channel: 1, number: 60}
+    learnt = WebModel.call("midiKeys", "learn", WebModel.call("midiKeys", "learn", {}, "go", key), "stop", key)
+    expect(learnt).to eq({"stop" => "note 60 on channel 1"})
+    expect([WebModel.call("midiKeys", "actionOf", learnt, key), WebModel.call("midiKeys", "actionOf", learnt, key.merge(channel: 2))]).to eq(["stop", nil])
+    kept = ["{", "[]", "null", '{"go": 3, "stop": "note 1 on channel 1"}']
+    expect(kept.map { |text| WebModel.call("midiKeys", "readLearnt", text) }).to eq([{}, {}, {}, {"stop" => "note 1 on channel 1"}])
+  end
+end

@@ -13,7 +13,7 @@ import { NoticeLine } from "../../ui/notice";
 import { useWidth } from "../../ui/useWidth";
 import { Cloth } from "./Cloth";
 import { NightLog } from "./NightLog";
-import { StageButtons } from "./StageButtons";
+import { StageButtons, stageKeys } from "./StageButtons";
 import { Voices } from "./Voices";
 
 type Song = Show["songs"][number];
@@ -58,7 +58,7 @@ export function StageView({ show, back }: { show: Show; back: string }) {
     jump.mutate({ frame: section.from_frame, ...end });
   };
   const letGo = () => armedIn !== null && jump.mutate({ frame: null });
-  const keys = { enabled: operates, preventDefault: true };
+  const keys = { enabled: () => operates && stageKeys(), preventDefault: true };
   useHotkeys("escape", letGo, keys);
   useHotkeys("1,2,3,4,5,6,7,8,9", (event) => arm(song?.sections[Number(event.key) - 1]), keys);
   useHotkeys("r", turnRound, keys);
