@@ -46,7 +46,11 @@ module Loomshuttle
         live(lines, parts)
         parts.merge!(check_lines: Actions::CheckLines.new(**parts.slice(:linechecks, :workspaces, :on_air, :clock)))
         parts[:ears] = LineListener.new(parts[:ear], check: parts[:check_lines], **parts.slice(:linechecks, :on_air, :shows)).start
-        behind_the_door(App.new(**parts, **actions(parts)), data, parts[:devices])
+        made = actions(parts)
+        run_stage = Actions::RunStage.new(play: made[:play], **parts.slice(:deck, :workspaces, :on_air, :presses))
+        parts[:osc] = StageOsc.new(stores[:stage_osc], run_stage, leads: -> { desk.leads? }).start
+        changes.on("stage_osc", Changes::MISSED) { parts[:osc].retune }
+        behind_the_door(App.new(**parts, **made), data, parts[:devices])
       end
 
       # Who it is, then whether he may and what he asks for, then what is done.
@@ -58,7 +62,8 @@ module Loomshuttle
       # @return [Hash{Symbol => Object}]
       def stores(database, changes)
         songs = Store::Songs.new(database, changes)
-        {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database), presses: Store::Presses.new(database),
+        {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
+         presses: Store::Presses.new(database), stage_osc: Store::StageOsc.new(database, changes),
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),
          linechecks: Store::Beside.new(database, changes, table: :linechecks, topic: "linecheck", state: Loomshuttle::Linecheck::State),

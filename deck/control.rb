@@ -77,12 +77,21 @@ module Loomshuttle
       def playing = @player.program || raise(BadInput.new(field: "playing", value: nil, allowed: "something that plays"))
 
       def play(request)
+        refuse_other(request) if request.key?("instead_of")
         position = request.fetch("from_frame", 0)
         ready = ready(request, position)
         begun(request, ready, @player.go(ready, at_frame: request["at_frame"]))
       rescue BadInput
         ready&.close
         raise
+      end
+
+      # Whoever presses on an old page, or at once with somebody else, cuts nothing off that he does not know of.
+      def refuse_other(request)
+        now = @player.program unless @paused
+        return if now&.key == request["instead_of"]
+
+        raise BadInput.new(field: "playing", value: now&.label, allowed: "what was on the page when somebody pressed; look again")
       end
 
       def begun(request, ready, at_frame)

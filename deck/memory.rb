@@ -11,7 +11,7 @@ module Loomshuttle
 
       # @param request [Hash] DeckPlay
       def keep(request, at_frame, position)
-        @kept = {"request" => request.except("at_frame", "until_s"), "at_frame" => at_frame, "position" => position}
+        @kept = {"request" => request.except("at_frame", "until_s", "instead_of"), "at_frame" => at_frame, "position" => position}
         write
       end
 

@@ -25,7 +25,7 @@ module Loomshuttle
       PICTURES = File.join(ROOT, "docs/screenshots")
       # What the routes read, and what they do.
       STORES = %i[workspaces shelf history presses templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock
-        linechecks soundchecks ears].freeze
+        linechecks soundchecks ears stage_osc osc].freeze
       ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls].freeze
       private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
 
@@ -119,6 +119,8 @@ module Loomshuttle
       def refuse(refusal) = fail_with(422, refusal.to_data.compact.merge(value: refusal.value, message: refusal.why))
 
       # @return [Visitor] the contract lets nobody else through
+      def osc_view = {**stage_osc.now.to_h, fault: osc.fault}
+
       # Does what was pressed, and keeps it in the log of the show on air with where the song was.
       def pressed(label)
         before = @play.place

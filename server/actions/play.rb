@@ -61,11 +61,12 @@ module Loomshuttle
         # A show is recorded while its songs play: a take that runs is no reason to ask.
         #
         # @param onward [Boolean] the set list goes on behind it
+        # @param instead_of [String, nil] key of what plays as far as whoever presses knows; it is refused where something else does
         # @raise [BadInput] when a role of the song has no lane
-        def song(show_id, id, onward: false)
+        def song(show_id, id, onward: false, instead_of: nil)
           show = show_on_air(show_id)
           wish = @wishes.of(show, id)
-          @deck.ask({do: "play", **wish, **(onward ? {**@wishes.ending(show, id), queue: @wishes.behind(show, id)} : {})}, seconds: ANSWER_S)
+          @deck.ask({do: "play", **wish, **(onward ? {**@wishes.ending(show, id), queue: @wishes.behind(show, id), instead_of: instead_of} : {})}, seconds: ANSWER_S)
         end
 
         def stop = @deck.ask({do: "stop"})
@@ -82,6 +83,14 @@ module Loomshuttle
 
           name = playing_sections.find { |_, range| range.begin == wish["frame"] }&.first&.name
           "Jump to #{name || "frame #{wish["frame"]}"} at #{at}"
+        end
+
+        # @return [Array<Array(Show::Section, Range)>] of the song that plays or is paused, as it is played
+        def playing_sections
+          id = SongWishes.song_of(@deck.last("deck")&.dig("playing", "key"))
+          show = @on_air.show_id&.then { |show_id| @workspaces[show_id].show }
+          song = show&.library&.fetch(id, nil)
+          song ? Show::Played.of(show, song).sections : []
         end
 
         # @return [String] song, bar and beat that sound now; empty while nothing plays
@@ -128,13 +137,6 @@ module Loomshuttle
           running = !over_take && @running.now or return
 
           raise Needed.new("Take #{running["take"]["number"]} runs. Playing puts signals on lanes that it may record.")
-        end
-
-        def playing_sections
-          id = SongWishes.song_of(@deck.last("deck")&.dig("playing", "key"))
-          show = @on_air.show_id&.then { |show_id| @workspaces[show_id].show }
-          song = show&.library&.fetch(id, nil)
-          song ? Show::Played.of(show, song).sections : []
         end
 
         def nobody = BadInput.new(field: "show", value: nil, allowed: "a show on air")

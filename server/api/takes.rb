@@ -29,7 +29,12 @@ module Loomshuttle
           end
           app.get("#{SHOW}/presses") { json presses.list(workspace.id, before: params["before"]&.to_i) }
           app.post("#{SHOW}/songs/:id/play") do
-            json ok: pressed("Go") { @play.song(workspace.id, params["id"], onward: given.fetch("onward", false)) }
+            json ok: pressed("Go") { @play.song(workspace.id, params["id"], onward: given.fetch("onward", false), instead_of: given["instead_of"]) }
+          end
+          app.get("/api/stage/osc") { json osc_view }
+          app.put("/api/stage/osc") do
+            stage_osc.keep(Store::StageOsc::Wish.new(**given.transform_keys(&:to_sym)))
+            json osc_view
           end
           app.post("/api/playing/stop") { json ok: pressed("Stop") { @play.stop } }
           app.post("/api/playing/pause") { json ok: pressed(given["on"] ? "Pause" : "Go") { @play.pause(given["on"]) && true } }

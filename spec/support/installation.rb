@@ -99,7 +99,7 @@ class Installation
   end
 
   # Waits on a condition, never on time alone.
-  def wait(what, seconds: 120)
+  def wait(what, seconds: Integer(ENV.fetch("LOOMSHUTTLE_WAIT_S", "120")))
     deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
     loop do
       found = begin

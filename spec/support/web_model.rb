@@ -10,7 +10,8 @@ require "tmpdir"
 #   WebModel.call("sheet", "parseClipboard", "a\tb")   # => [["a", "b"]]
 module WebModel
   WEB = File.expand_path("../../web", __dir__)
-  MODULES = %w[grid sheet fieldTable sendTable patchFaces runs taps loom rig format tempo levels liveState linecheck player proof doors importLoom tempoMap sections setList midiKeys].freeze
+  MODULES = %w[grid sheet fieldTable sendTable patchFaces runs taps loom rig format tempo levels liveState linecheck player proof doors importLoom
+    tempoMap sections setList midiKeys].freeze
 
   module_function
 

@@ -22,6 +22,7 @@ type DistributiveOmit<Given, Keys extends PropertyKey> = Given extends unknown ?
 export type Track = Schemas["Track"];
 export type Song = Schemas["Song"];
 export type Listed = Schemas["Listed"];
+export type StageOsc = Schemas["StageOsc"];
 export type Press = Schemas["Press"];
 export type SongList = Schemas["SongList"];
 export type WholeSong = Schemas["WholeSong"];

@@ -6,6 +6,7 @@ import { useCommand } from "../../api/queries";
 import { HoldButton } from "../../ui/HoldButton";
 import { useWidth } from "../../ui/useWidth";
 import { MidiKeys, type StageAct } from "./MidiKeys";
+import { StageOsc } from "./StageOsc";
 
 /** Slow enough to be heard as an ending, quick enough for a night that must go on. */
 const FADE_S = 4;
@@ -38,13 +39,13 @@ export function StageButtons({ song, playing, standing, round, onRound, before, 
   const hushed = useFrame((frame) => frame.deck?.playing?.hushed ?? false);
   const waits = useFrame((frame) => frame.deck?.playing == null && frame.deck?.next?.in_s != null);
   const busy = play.isPending || pause.isPending;
-  const go = () => !playing && !busy && (standing ? pause.mutate({ on: false }) : play.mutate({ onward: true }));
+  const go = () => !playing && !busy && (standing ? pause.mutate({ on: false }) : play.mutate({ onward: true, instead_of: null }));
   const silence = () => playing && hush.mutate({ on: !hushed });
   const stopAtBar = () => playing && song.bars !== null && jump.mutate({ stop: true, at: "bar" });
   const choose = (other: Song | undefined) => !playing && other && onChoose(other);
   const callOff = () => stop.mutate({});
   const fadeOut = () => playing && fade.mutate({ seconds: FADE_S });
-  const nextNow = () => playing && following && skip.mutate({ onward: true });
+  const nextNow = () => playing && following && skip.mutate({ onward: true, instead_of: `song/${song.id}` });
   const acts: StageAct[] = [
     { name: "go", words: "Go", held: false, act: go },
     { name: "stop", words: "Stop", held: true, act: callOff },
@@ -99,6 +100,7 @@ export function StageButtons({ song, playing, standing, round, onRound, before, 
       </Box>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", flexWrap: "wrap" }}>
         <MidiKeys acts={acts} />
+        <StageOsc />
       </Box>
     </>
   );
