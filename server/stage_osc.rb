@@ -41,11 +41,19 @@ module Loomshuttle
 
         socket = UDPSocket.new.tap { |one| one.bind(wish.host, wish.port) }
         @fault = nil
-        hear(socket, wish) until @stale
+        hear(socket, wish) until otherwise?(wish)
       rescue SystemCallError => e
         @fault = "port #{wish.port}: #{e.message}"
       ensure
         socket&.close
+      end
+
+      # The same wish said again closes nothing.
+      def otherwise?(wish)
+        return false unless @stale
+
+        @stale = false
+        @kept.now != wish
       end
 
       def hear(socket, wish)

@@ -23,7 +23,12 @@ RSpec.describe "A night" do
     @installation.perform(Loomshuttle::Demo.show(Loomshuttle::Demo.mended.merge(songs: songs)))
   end
 
-  before { %w[first second third].each { |song| list(song: song, **(Loomshuttle::Show::Listed.members - [:song]).to_h { |field| [field, nil] }) } }
+  before do
+    # A stage that is being set up takes its card away for a moment.
+    @installation.wait("the device") { @installation.engine(do: "status").dig("device", "state") == "running" && @installation.api("get", "#{@installation.show}/desk").last["count"] == 0 }
+    %w[first second third].each { |song| list(song: song, **(Loomshuttle::Show::Listed.members - [:song]).to_h { |field| [field, nil] }) }
+  end
+
   after { @installation.api("post", "/api/playing/stop", {}) }
 
   def version = @installation.api("get", @installation.show).last["version"]

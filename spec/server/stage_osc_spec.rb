@@ -29,10 +29,27 @@ RSpec.describe "The stage by OSC" do
     FileUtils.rm_rf(@folder)
   end
 
-  after { @installation.api("post", "/api/playing/stop", {}) }
+  # A stage that is being set up takes its card away for a moment.
+  before do
+    @installation.wait("the device") { go("first", instead_of: playing&.fetch("key")).first == 200 }
+    hush
+  end
+
+  after { hush }
+
+  def go(id, **more) = @installation.api("post", "#{@installation.show}/songs/#{id}/play", {onward: true, instead_of: nil, **more})
+  def hush = @installation.wait("silence") { @installation.api("post", "/api/playing/stop", {}).first == 200 && playing.nil? }
 
   def put(**wish) = @installation.api("put", "/api/stage/osc", {listens: true, port: @port, senders: ["127.0.0.1"], **wish})
   def playing = @installation.deck(do: "status")["playing"]
+
+  # Nil while the deck is gone.
+  def told
+    playing
+  rescue Loomshuttle::Runtime::Gone
+    nil
+  end
+
   def plays(key) = @installation.wait(key) { playing&.then { |now| now if now["key"] == key } }
 
   # @return [Array, nil] the answer's address and words; nil where none came
@@ -104,15 +121,30 @@ RSpec.describe "The stage by OSC" do
     @installation.wait("it to listen") { @installation.api("get", "/api/stage/osc").last["fault"].nil? }
   end
 
+  it "goes on in the right place, and knows what follows, though the deck is killed, and though the server is" do
+    go("first")
+    @installation.wait("what follows") { @installation.deck(do: "status")["next"]&.fetch("ready") }
+    at = playing.then { |now| now["frame"] - now["position_frames"] }
+    @installation.kill("deck")
+    @installation.start("deck")
+    expect(@installation.wait("the song again") { told }.values_at("key", "onward")).to eq(["song/first", true])
+    # As if nothing had been: the same frame of the song at the same frame of the device.
+    expect(@installation.wait("it to sound") { playing.then { |now| now if now["position_frames"].positive? } }.then { |now| now["frame"] - now["position_frames"] }).to eq(at)
+    expect(@installation.wait("what follows") { @installation.deck(do: "status")["next"]&.then { |coming| coming if coming["ready"] } }["key"]).to eq("song/second")
+    @installation.kill("server")
+    expect(plays("song/first")["onward"]).to be(true)
+  ensure
+    @installation.start("server")
+  end
+
   it "lets one of two who press Go at once begin, and an old page cut nothing off" do
-    go = ->(id, **more) { @installation.api("post", "#{@installation.show}/songs/#{id}/play", {onward: true, instead_of: nil, **more}) }
-    answers = %w[first second].map { |id| Thread.new { go[id] } }.map(&:value)
-    expect(answers.map(&:first)).to contain_exactly(200, 422)
+    answers = %w[first second].map { |id| Thread.new { go(id) } }.map(&:value)
+    expect(answers.map(&:first)).to contain_exactly(200, 422), answers.inspect
     begun = playing["key"]
     other = (begun == "song/first") ? "second" : "first"
-    expect(go[other].last["error"]).to include("field" => "playing", "message" => include("look again"))
+    expect(go(other).last["error"]).to include("field" => "playing", "message" => include("look again"))
     expect(playing["key"]).to eq(begun)
-    expect(go[other, instead_of: begun].first).to eq(200)
+    expect(go(other, instead_of: begun).first).to eq(200)
     plays("song/#{other}")
   end
 end

@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import type { Show } from "../../api/client";
 import { dyes } from "../../theme/theme";
 
-const HEIGHT_PX = 120;
+const HEIGHT_PX = 100;
 const WEFT_PX = 9;
 
 type Song = Show["songs"][number];

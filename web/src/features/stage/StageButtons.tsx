@@ -1,4 +1,5 @@
 import { Box, Button } from "@mui/material";
+import type { ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { Song } from "../../api/client";
 import { useFrame } from "../../api/live";
@@ -24,10 +25,12 @@ interface Props {
   before: Song | undefined;
   following: Song | undefined;
   onChoose: (song: Song) => void;
+  /** What stands beside pedals and OSC. */
+  children: ReactNode;
 }
 
 /** The keys of whoever runs the night. What cannot be taken back is held; what can is pressed. */
-export function StageButtons({ song, playing, standing, round, onRound, before, following, onChoose }: Props) {
+export function StageButtons({ song, playing, standing, round, onRound, before, following, onChoose, children }: Props) {
   const phone = useWidth() === "phone";
   const play = useCommand(`songs/${song.id}/play`);
   const skip = useCommand(`songs/${following?.id ?? song.id}/play`);
@@ -99,6 +102,7 @@ export function StageButtons({ song, playing, standing, round, onRound, before, 
         )}
       </Box>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", flexWrap: "wrap" }}>
+        {children}
         <MidiKeys acts={acts} />
         <StageOsc />
       </Box>

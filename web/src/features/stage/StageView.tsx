@@ -167,13 +167,12 @@ export function StageView({ show, back }: { show: Show; back: string }) {
           before={show.songs[place - 1]}
           following={behind[0]}
           onChoose={setChosen}
-        />
+        >
+          {playing && <Voices song={playing} />}
+          <NightLog />
+        </StageButtons>
       )}
-      {operates && playing && <Voices song={playing} />}
-      <Box sx={{ display: "flex", alignItems: "center", gap: 2, mt: "auto", flexWrap: "wrap" }}>
-        <Typography sx={{ fontSize: phone ? 18 : 24, fontWeight: 700, flex: 1 }}>{comesNext(behind[0], song.listed)}</Typography>
-        {operates && <NightLog />}
-      </Box>
+      <Typography sx={{ fontSize: phone ? 18 : 24, fontWeight: 700, mt: "auto" }}>{comesNext(behind[0], song.listed)}</Typography>
     </Frame>
   );
 }

@@ -23,12 +23,12 @@ export function Voices({ song }: { song: Song }) {
   const off = (keys: string[]) => keys.every((key) => muted.has(key));
   if (!open)
     return (
-      <Button color="inherit" onClick={() => setOpen(true)} sx={{ alignSelf: "flex-start", minHeight: 44 }}>
+      <Button size="small" variant="outlined" color="inherit" onClick={() => setOpen(true)}>
         Levels of the roles{muted.size > 0 ? `, ${roles.filter(({ keys }) => off(keys)).length} muted` : ""}
       </Button>
     );
   return (
-    <Box component="section" aria-label="Levels of the roles" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
+    <Box component="section" aria-label="Levels of the roles" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5, width: "100%" }}>
       {roles.map(({ role, keys }) => {
         const others = all.filter((key) => !keys.includes(key));
         const alone = !off(keys) && others.length > 0 && others.every((key) => muted.has(key));
