@@ -33,7 +33,8 @@ module Loomshuttle
         known[:entrance] = Entrance.new(FrontDoor.wish(data), port: environment["LOOMSHUTTLE_DOOR_PORT"].to_i)
         devices = Store::Devices.new(database, changes, key: Secrets.door(data).key, clock: clock)
         desk = desk(database, lines, stores, known)
-        workspaces = Workspaces.new(**stores.slice(:shows, :takes, :linechecks, :soundchecks), running: known[:running], desk: desk, disk: -> { Runtime::Disk.free_bytes(folder) })
+        workspaces = Workspaces.new(**stores.slice(:shows, :takes, :linechecks, :soundchecks), running: known[:running], desk: desk,
+          disk: -> { Runtime::Disk.free_bytes(folder) }, stems: StemFiles.new(File.join(data, "songs"), stores[:songs]))
         keeper = keeper(folder, stores, lines, workspaces, clock)
         sources = SourceFolders.new(more: environment.fetch("LOOMSHUTTLE_SOURCES", "").split(":"))
         parts = {**stores, **lines, **known, devices: devices, workspaces: workspaces, keeper: keeper, desk: desk, folders: sources, takes_folder: folder, data_folder: data}

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Loads the demo show into an empty database, puts it on air and makes its stems:  ruby demo/load.rb [--take]
-# With --take it also records a take of it, where the show is new.
+# Loads the demo show into an empty database, puts it on air and makes its stems:  ruby demo/load.rb [--whole]
+# With --whole it has all songs of the evening, and a take of it is recorded, where the show is new.
 require_relative "../boot/server"
 require_relative "lanterns"
 require_relative "set"
@@ -10,14 +10,15 @@ module Loomshuttle
   data = ENV.fetch("LOOMSHUTTLE_DATA")
   database = Server::Store::Database.connect(ENV.fetch("DATABASE_URL"), keep: File.join(data, "backups"))
   changes = Server::Changes.new(database)
+  whole = ARGV.include?("--whole")
   shows = Server::Store::Shows.new(database, Server::Assembly.codec, changes)
   if database[:shows].empty?
-    show_id = shows.create(Demo.show(Demo::Set.of(Demo.data)))
+    show_id = shows.create(Demo.show(whole ? Demo::Set.of(Demo.data) : Demo.data))
     Server::Store::OnAir.new(database, changes).put(show_id, follows: true)
-    if ARGV.include?("--take")
+    if whole
       require_relative "rehearsal"
       Demo::Rehearsal.new(Demo.show(Demo.mended), shows.place(show_id)).record(File.join(data, "takes"))
     end
   end
-  [Demo::Stems, Demo::Set].each { |songs| songs.write(File.join(data, "songs")) }
+  [Demo::Stems, *(Demo::Set if whole)].each { |songs| songs.write(File.join(data, "songs")) }
 end

@@ -6,5 +6,5 @@ require_relative "../boot/supervised"
 data = ENV.fetch("LOOMSHUTTLE_DATA", File.join(Loomshuttle::Services::ROOT, "data"))
 wanted = Loomshuttle::Services::PORTS.to_h { |name| [name, ENV["LOOMSHUTTLE_#{name.upcase}_PORT"]&.to_i] }.compact
 Loomshuttle::Supervised.new(data: data, ports: wanted).run do |services|
-  system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", "--take", exception: true)
+  system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", "--whole", exception: true)
 end

@@ -16,8 +16,9 @@ module Loomshuttle
       # @param desk [DeskFollower]
       # @param disk [#call] => bytes free where takes are written, nil where nobody knows
       # @param linechecks, soundchecks [Store::Beside]
-      def initialize(id, shows:, takes:, running:, desk:, disk:, linechecks:, soundchecks:)
-        @id, @shows, @takes, @running, @desk, @disk, @linechecks, @soundchecks = id, shows, takes, running, desk, disk, linechecks, soundchecks
+      # @param stems [StemFiles]
+      def initialize(id, shows:, takes:, running:, desk:, disk:, linechecks:, soundchecks:, stems:)
+        @id, @shows, @takes, @running, @desk, @disk, @linechecks, @soundchecks, @stems = id, shows, takes, running, desk, disk, linechecks, soundchecks, stems
         @beside = {}
       end
 
@@ -57,7 +58,7 @@ module Loomshuttle
       # @return [Checks::Facts]
       def facts(kept)
         now = Checks::Facts.new(desk: @desk.drifted(kept), takes: @take_facts ||= @takes.facts(id), engine: {recording: @running.heard_number(id)}, disk: disk_facts,
-          linecheck: beside(:linecheck, @linechecks, kept.show), soundcheck: beside(:soundcheck, @soundchecks, kept.show))
+          linecheck: beside(:linecheck, @linechecks, kept.show), soundcheck: beside(:soundcheck, @soundchecks, kept.show), stems: @stems.faults(id, kept.show))
         @facts = now unless @facts == now
         @facts
       end

@@ -14,7 +14,8 @@ module Loomshuttle
     #   same as plain values, without names}}
     # soundcheck  what a return ping heard of the patch as it is: {wrong: [[lane, state, faults]], places: ids, heard: :recorder,
     #   :stage or :unknown, said: words}
-    Facts = Value.of(desk: nil, takes: nil, engine: nil, disk: nil, linecheck: nil, soundcheck: nil)
+    # stems  {song id => {file => "missing" or "cut"}}, only what is not as it was taken in
+    Facts = Value.of(desk: nil, takes: nil, engine: nil, disk: nil, linecheck: nil, soundcheck: nil, stems: nil)
     Facts::NONE = Facts.new
   end
 end

@@ -48,6 +48,9 @@ module Loomshuttle
         # @return [String] of its files
         def folder(id) = @database[:songs].where(id: id).get(:folder)
 
+        # @return [Hash{String => String}] song id => folder
+        def folders(ids) = ids.empty? ? {} : @database[:songs].where(id: ids).select_hash(:id, :folder)
+
         # @return [Show::Song]
         # @raise [BadInput]
         def summary(id) = summaries([id]).first || raise(BadInput.new(field: "song", value: id, allowed: "a song of the library"))

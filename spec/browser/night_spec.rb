@@ -25,7 +25,7 @@ RSpec.describe "A night" do
 
   before do
     # A stage that is being set up takes its card away for a moment.
-    @installation.wait("the device") { @installation.engine(do: "status").dig("device", "state") == "running" && @installation.api("get", "#{@installation.show}/desk").last["count"] == 0 }
+    @installation.wait("the device") { @installation.engine(do: "status").dig("device", "state") == "running" }
     %w[first second third].each { |song| list(song: song, **(Loomshuttle::Show::Listed.members - [:song]).to_h { |field| [field, nil] }) }
   end
 
@@ -181,8 +181,11 @@ RSpec.describe "A night" do
     press(:space)
     page.assert_text("The second cannot be played next: ")
     page.assert_text("organ.wav")
+    found = -> { @installation.api("get", @installation.show).last["findings"].map { |finding| finding["title"] } }
+    @installation.wait("the finding") { found.call.include?("The second has lost Organ") }
     FileUtils.mv(File.join(@folder, "away.wav"), File.join(@folder, "songs/second/organ.wav"))
     page.assert_no_text("cannot be played next")
+    @installation.wait("it to be mended") { !found.call.include?("The second has lost Organ") }
     expect(deck.dig("playing", "key")).to eq("song/first")
   end
 end

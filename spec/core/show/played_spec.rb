@@ -44,6 +44,20 @@ RSpec.describe Loomshuttle::Show::Played do
   end
 end
 
+RSpec.describe Loomshuttle::Checks::StemFit do
+  def found(show, **facts) = described_class.findings(show, Loomshuttle::Checks::Facts.new(**facts)).map { |one| [one.severity, one.title, one.what] }
+
+  it "names what is not on disk, what was cut, and what ends before its song" do
+    expect([found(show), found(show, stems: {})]).to eq([[], []])
+    expect(found(show, stems: {"low-tide-waltz" => {"tide drum.wav" => "missing", "marsh organ.wav" => "cut"}})).to eq([["stop", "Low tide waltz has lost Marsh organ and Tide drum",
+      "Tide drum of Low tide waltz is not on this machine's disk. Marsh organ of Low tide waltz is shorter on disk than when it was taken in."]])
+    waltz = show.library["low-tide-waltz"]
+    shorter = ->(frames) { show.with(library: {"low-tide-waltz" => waltz.with(stems: [waltz.stems[0], waltz.stems[1].with(frames: waltz.length_frames - frames)])}) }
+    expect(found(shorter[24_000])).to eq([])
+    expect(found(shorter[60_000])).to eq([["note", "Tide drum ends before Low tide waltz does", "Tide drum ends 1.3 s before the longest stem of Low tide waltz."]])
+  end
+end
+
 RSpec.describe Loomshuttle::Edits::SetListed do
   it "keeps what it is given, gives back what is null, and says which field, which value, what is allowed" do
     after = edit("listed", song: "low-tide-waltz", after: "wait", wait_s: 8, key: "D minor").apply(show)
