@@ -14,7 +14,9 @@ module Loomshuttle
       KNOWN = %w[status play pause locate loop jump gain mute solo stop fade hush queue measure ping subscribe].freeze
       # What follows by itself is handed to the player so long before its moment.
       HAND_OVER_S = 0.2
-      private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN, :HAND_OVER_S
+      # What is not ready so long behind its moment does not begin by itself any more: nobody expects it then.
+      LATE_S = 1.0
+      private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN, :HAND_OVER_S, :LATE_S
 
       # @param path [String] of the socket
       # @param player [Player]
@@ -174,8 +176,8 @@ module Loomshuttle
       # Begins as soon as it lies ready; whoever listens is told from which device frame on. A deck that died would not
       # go on with it.
       def ping(request)
-        held = @player.program&.label || @paused&.request&.fetch("label")
-        raise BadInput.new(field: "playing", value: held, allowed: "nothing that plays or is paused while a ping is sent; stop it first") if held
+        held = @player.program&.label || @paused&.request&.fetch("label") || (@following.to_data&.fetch(:label) if @due)
+        raise BadInput.new(field: "playing", value: held, allowed: "nothing that plays, is paused or is about to begin while a ping is sent; stop it first") if held
 
         now = @shared.clock or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
         @memory.forget
@@ -268,8 +270,10 @@ module Loomshuttle
         @following.replace(request["queue"])
       end
 
-      # Late is better than never: what is not ready in its moment begins as soon as it is.
+      # A moment late is better than never. What comes later waits for Go, and why it is not ready is said.
       def begin_next(clock)
+        return @due = nil if clock.frame > @due + LATE_S * clock.rate_hz
+
         request, made = @following.take
         return unless made
 

@@ -11,19 +11,14 @@ module Loomshuttle
     #   player.start(program, position: 0)
     #   player.turn            # from the deck's loop: renders what is not there yet
     class Player
-      # Lies ready at any time; and, before the first block sounds.
-      AHEAD_S = 1.0
       # What changes takes hold so many blocks from now; another place, whose first blocks are rendered before that is
       # settled; and what lies ready.
       SOON_BLOCKS = 4
       LOCATE_BLOCKS = 3
-      GO_BLOCKS = 2
-      # Rendered in one go: what a voice costs is mostly the asking. The first ones behind a swap
-      # are few, for they are wanted at once.
-      BATCH_BLOCKS = 16
+      GO_BLOCKS = Ahead::GO_BLOCKS
       # The line from before to after.
       BLEND_S = 0.005
-      private_constant :AHEAD_S, :SOON_BLOCKS, :LOCATE_BLOCKS, :GO_BLOCKS, :BATCH_BLOCKS, :BLEND_S
+      private_constant :SOON_BLOCKS, :LOCATE_BLOCKS, :GO_BLOCKS, :BLEND_S
 
       # What is about to play, with its first second rendered: it sounds two blocks after somebody says so.
       Ready = Struct.new(:program, :position, :blocks, :made_for, :overs) do
@@ -37,19 +32,19 @@ module Loomshuttle
       ARMED_S = 0.2
       private_constant :ARMED_S
 
-      # late  blocks that were rendered behind their frame; overs  per lane, samples over full
-      #   scale that were clipped
-      attr_reader :late, :overs
-
       # @param ring [#call] => Rings::PlayRing of now, nil while there is no device
       # @param page [#call] => Rings::ClockPage::Reading, nil while there is no device
       def initialize(ring, page)
-        @ring, @page = ring, page
+        @page = page
         @lock = Mutex.new
-        @late = 0
-        @overs = {}
-        @levels = Levels.new
+        @ahead = Ahead.new(ring, page)
       end
+
+      # @return [Integer] blocks that were rendered behind their frame
+      def late = @ahead.late
+
+      # @return [Hash{Integer => Integer}] per lane, samples over full scale that were clipped
+      def overs = @ahead.overs
 
       # Fills a second before the first block, then begins.
       #
@@ -57,19 +52,18 @@ module Loomshuttle
       # @param ready_s [Float] what is filled before
       # @return [Integer] device frame of the first sample
       # @raise [BadInput] without a device
-      def start(program, position: 0, at_frame: nil, ready_s: AHEAD_S)
+      def start(program, position: 0, at_frame: nil, ready_s: Ahead::READY_S)
         return go(ready(program, position: position, ready_s: ready_s)) unless at_frame
 
         # It is known for which frames: nothing is rendered before that would not sound.
         refuse_rate(program, reading)
-        @late = 0
-        @overs = {}
+        @ahead.begin_anew
         @lock.synchronize { swap_now(program, position, at_frame) }
       end
 
       # @return [Ready] for `go`
       # @raise [BadInput] without a device
-      def ready(program, position: 0, ready_s: AHEAD_S)
+      def ready(program, position: 0, ready_s: Ahead::READY_S)
         now = reading
         refuse_rate(program, now)
         overs = {}
@@ -82,8 +76,7 @@ module Loomshuttle
       def go(ready, at_frame: nil)
         # Another device may be there by now.
         ready = ready(ready.program, position: ready.position) if ready.made_for != shape_of(reading)
-        @late = 0
-        @overs = ready.overs.dup
+        @ahead.begin_anew(ready.overs.dup)
         # Whoever says Go wants to hear it; what follows by itself stays as silent as all is.
         @fade = nil unless at_frame && hushed?
         @lock.synchronize do
@@ -145,21 +138,24 @@ module Loomshuttle
 
           frame = soon(SOON_BLOCKS)
           @fade = Fade.new(at_frame: frame, frames: [(seconds * now.rate_hz).round, 1].max, from: @fade&.ratio(frame) || 1.0, to: to.to_f, stops: stops)
-          again_from(frame, now)
+          @ahead.back_to(frame, now)
+          fill(now)
           @fade.end_frame
         end
       end
 
-      # Every lane silent two blocks from now, at the end of one block that falls; what plays goes on unheard.
+      # Every lane silent two blocks from now, at the end of one block that falls; what plays goes on unheard, or, where it
+      # was fading out, is over.
       #
       # @return [Integer] device frame from which on all is silent
       def hush
         @lock.synchronize do
           now = reading
-          ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
           frame = now.frame + GO_BLOCKS * now.block_frames
-          @fade = Fade.new(at_frame: frame, frames: now.block_frames, from: @fade&.ratio(frame) || 1.0, to: 0.0, stops: false)
-          fall(ring, frame, now)
+          fall = Fade.new(at_frame: frame, frames: now.block_frames, from: @fade&.ratio(frame) || 1.0, to: 0.0, stops: fading?)
+          # What lies ready is as soft as it is by now.
+          @ahead.fall(Fade.new(**fall.to_h, from: 1.0), now)
+          @fade = fall
           @fade.end_frame
         end
       end
@@ -188,8 +184,7 @@ module Loomshuttle
           return over if over?(now.frame)
           return over if @fade&.stops && now.frame >= @fade.end_frame
 
-          reanchor(now)
-          @levels.forget(now.frame)
+          @ahead.keep_up(now)
           @fade = nil if @fade && !@fade.silent? && now.frame >= @fade.end_frame
           close_retired(now)
           jump_if_due(now)
@@ -217,7 +212,7 @@ module Loomshuttle
       # @return [Array<Float>] dBFS of each lane in the block that sounds now
       def peaks_dbfs
         frame = @page.call&.frame or return []
-        @lock.synchronize { @levels.dbfs(frame) }
+        @lock.synchronize { @ahead.dbfs(frame) }
       end
 
       # @return [Integer] position that sounds, or will, at a device frame
@@ -243,8 +238,8 @@ module Loomshuttle
       def beginning(program, position, now, ready_s, overs)
         renderer = Render::Renderer.new(lanes: now.lanes_out)
         count = [(ready_s * now.rate_hz / now.block_frames).floor, SOON_BLOCKS].max
-        (0...count).step(BATCH_BLOCKS).flat_map do |block|
-          Wire.blocks(renderer.block(program, position + block * now.block_frames, [BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames, overs)
+        (0...count).step(Ahead::BATCH_BLOCKS).flat_map do |block|
+          Wire.blocks(renderer.block(program, position + block * now.block_frames, [Ahead::BATCH_BLOCKS, count - block].min * now.block_frames), now.block_frames, overs)
         end
       end
 
@@ -253,34 +248,11 @@ module Loomshuttle
 
       def begin_with(ready)
         now = reading
-        ring = @ring.call or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
-        first, others = ready.blocks.first(ring.slots - SOON_BLOCKS - 2).each_slice(SOON_BLOCKS).to_a.then { |head, *rest| [head, rest.flatten(1)] }
-        at_frame = laid_in_time(ring, now, first)
+        at_frame = @ahead.lay(ready.blocks, now)
         @before = nil
         @now = Cue.new(ready.program, at_frame, ready.position)
         renew(now, ready.program)
-        @next_frame = at_frame + first.size * now.block_frames
-        others.each do |bytes, peaks|
-          keep(ring, @next_frame, bytes, peaks)
-          @next_frame += now.block_frames
-        end
         at_frame
-      end
-
-      # The engine may be past it by the time that it lies there, on a machine that is busy: then it begins later, whole.
-      #
-      # @param first [Array] the first blocks: what gives time for all others
-      # @return [Integer] device frame for which the first of them lies there
-      def laid_in_time(ring, now, first)
-        loop do
-          at_frame = now.frame + GO_BLOCKS * now.block_frames
-          @levels.clear
-          first.each_with_index { |(bytes, peaks), at| keep(ring, at_frame + at * now.block_frames, bytes, peaks) }
-          now = reading
-          return at_frame if now.frame <= at_frame
-
-          first.each_index { |at| ring.erase(at_frame + at * now.block_frames) }
-        end
       end
 
       def swap_now(program, position, frame, lead = nil)
@@ -295,8 +267,7 @@ module Loomshuttle
         place = position || playing&.program&.fold(going) || going
         @now = Cue.new(program, frame, place, lead)
         renew(now, program) unless playing && program
-        @next_frame = block_start(frame, now)
-        @levels.take_back(@next_frame)
+        @ahead.from(frame, now)
         fill(now)
         frame
       end
@@ -330,75 +301,8 @@ module Loomshuttle
         @renderer = Render::Renderer.new(lanes: now.lanes_out)
       end
 
-      # The engine's blocks begin at its own frames, which lost ones shift.
-      def block_start(frame, now) = now.frame + (frame - now.frame).div(now.block_frames) * now.block_frames
-
-      def reanchor(now)
-        phase = (@next_frame - now.frame) % now.block_frames
-        behind = @next_frame < now.frame
-        return if phase.zero? && !behind
-
-        @late += ((now.frame - @next_frame) / now.block_frames.to_f).ceil + SOON_BLOCKS / 2 if behind
-        @next_frame = now.frame + SOON_BLOCKS / 2 * now.block_frames
-      end
-
-      def fill(now)
-        ring = @ring.call or return false
-        return false unless ring.lanes == now.lanes_out && ring.block_frames == now.block_frames
-
-        ahead = [(AHEAD_S * now.rate_hz / ring.block_frames).ceil, ring.slots - 2].min
-        missing = ahead - (@next_frame - now.frame) / ring.block_frames
-        # A batch is rendered when all of it is missing; before a jump sounds, what there is.
-        return false if missing < [BATCH_BLOCKS, ahead / 3].min && !soon?(now)
-
-        while missing > 0
-          count = [missing, soon?(now) ? SOON_BLOCKS : BATCH_BLOCKS].min
-          write(ring, count, now)
-          missing -= count
-        end
-        true
-      end
-
-      # Whether what comes next sounds in a moment.
-      def soon?(now) = @next_frame < now.frame + 2 * SOON_BLOCKS * now.block_frames
-
-      def write(ring, blocks, now)
-        samples = faded(render(@next_frame, blocks * ring.block_frames, now), @next_frame)
-        @late += passed(blocks, ring.block_frames) if samples
-        (samples ? Wire.blocks(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
-          bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
-          @next_frame += ring.block_frames
-        end
-      end
-
+      def fill(now) = @ahead.fill(now) { |frame, count| faded(render(frame, count, now), frame) }
       def faded(samples, frame) = (samples && @fade) ? samples * @fade.ratios(frame, samples.shape[1]) : samples
-
-      # What lies ready falls within its next block, and behind that it is taken away.
-      def fall(ring, frame, now)
-        @levels.take_back(frame)
-        block = ring.read(frame)
-        if block
-          samples = Numo::Int32.from_binary(block, [ring.block_frames, ring.lanes]).transpose.cast_to(Numo::DFloat) / Audio::Scale::FULL_SCALE_S32
-          Wire.blocks(Numo::SFloat.cast(samples) * @fade.ratios(frame, ring.block_frames), ring.block_frames, {}).each { |bytes, peaks| keep(ring, frame, bytes, peaks) }
-        end
-        (frame + ring.block_frames...@next_frame).step(ring.block_frames) { |at| ring.erase(at) }
-        @next_frame = [frame + ring.block_frames, block_start(now.frame, now)].max
-      end
-
-      # What was rendered from a device frame on is rendered anew.
-      def again_from(frame, now)
-        @next_frame = [block_start(frame, now), @next_frame].min
-        @levels.take_back(@next_frame)
-        fill(now)
-      end
-
-      # How many of the next blocks the engine is past by now, whatever took so long.
-      def passed(blocks, block_frames) = @page.call.then { |now| now ? ((now.frame - @next_frame) / block_frames).clamp(0, blocks) : 0 }
-
-      def keep(ring, frame, bytes, peaks)
-        ring.write(frame, bytes)
-        @levels.add(frame, peaks)
-      end
 
       # @return [Numo::SFloat, nil] [lanes, frames]; nil where nothing sounds
       def render(frame, count, now)

@@ -39,7 +39,7 @@ RSpec.describe "A night" do
   def press(key) = page.find("body").send_keys(key)
 
   def tonight(title)
-    page.click_button("#{title} on this evening")
+    page.click_button("Tonight: #{title}")
     page.within("[role=dialog]") do
       yield
       page.click_button("Close")
@@ -143,7 +143,7 @@ RSpec.describe "A night" do
     page.click_button("Pedals")
     page.assert_text("Heard: Foot rail")
     {"Go" => [0x92, 60, 90], "Stop" => [0xB0, 64, 127]}.each do |words, bytes|
-      page.click_button("Learn #{words}", exact: true)
+      page.click_button("Learn: #{words}", exact: true)
       send[*bytes]
       page.assert_no_text("press it now")
     end

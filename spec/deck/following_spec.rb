@@ -103,6 +103,18 @@ RSpec.describe "What follows on the deck" do
     expect(heard.drop_while(&:zero?).first(12_000)).to eq(from(1, 12_000))
   end
 
+  it "does not begin by itself when its file comes back long behind its moment; while it is waited for no ping is sent" do
+    late = song(2, 1_000)
+    File.rename(File.join(@folder, "2.wav"), File.join(@folder, "away.wav"))
+    ask({**song(1, 2_000, after: "wait", wait_s: 1, queue: [late]), do: "play"})
+    wait { status["playing"].nil? && status.dig("next", "in_s") }
+    expect { ask({do: "ping", lanes: [1], level_dbfs: -60}) }.to raise_error(Loomshuttle::BadInput, /playing: "2.wav".*about to begin/)
+    wait { status["next"].then { |coming| coming["failed"] && coming["in_s"].nil? } }
+    File.rename(File.join(@folder, "away.wav"), File.join(@folder, "2.wav"))
+    wait { status.dig("next", "ready") }
+    expect([status["playing"], heard.include?(200_001)]).to eq([nil, false])
+  end
+
   it "is another one when the list is changed, and is gone after a stop by hand" do
     ask({**song(1, 60_000, after: "on", queue: [song(2, 1_000)]), do: "play"})
     ask({do: "queue", queue: [song(3, 1_000)]})

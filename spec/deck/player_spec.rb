@@ -135,7 +135,7 @@ RSpec.describe Loomshuttle::Deck::Player do
   it "keeps levels only of what lies ready, though nobody asks for them" do
     player.start(program(ramp(60_000), [1], loop_frames: 0...8_000))
     play(3_000)
-    expect(player.instance_variable_get(:@levels).size).to be < 300
+    expect(player.instance_variable_get(:@ahead).instance_variable_get(:@levels).size).to be < 300
     expect(player.peaks_dbfs.size).to eq(lanes_out)
   end
 

@@ -113,7 +113,7 @@ export function MidiKeys({ acts }: { acts: StageAct[] }) {
                       size="small"
                       color="inherit"
                       onClick={() => setLearning(learning === name ? null : name)}
-                      aria-label={`Learn ${words}`}
+                      aria-label={`${learning === name ? "Let it be" : "Learn"}: ${words}`}
                     >
                       {learning === name ? "Let it be" : "Learn"}
                     </Button>
@@ -122,7 +122,7 @@ export function MidiKeys({ acts }: { acts: StageAct[] }) {
                       color="inherit"
                       disabled={!learnt[name]}
                       onClick={() => keep(forget(learnt, name))}
-                      aria-label={`Forget ${words}`}
+                      aria-label={`Forget: ${words}`}
                     >
                       Forget
                     </Button>

@@ -45,7 +45,7 @@ export function Voices({ song }: { song: Song }) {
                 size="small"
                 selected={off(keys)}
                 onChange={() => set(off(keys) ? [...muted].filter((key) => !keys.includes(key)) : [...new Set([...muted, ...keys])])}
-                aria-label={`Mute ${role}`}
+                aria-label={`${off(keys) ? "Muted" : "Mute"} ${role}`}
                 sx={{ minHeight: 44, minWidth: 88 }}
               >
                 {off(keys) ? "Muted" : "Mute"}

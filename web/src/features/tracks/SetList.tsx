@@ -164,7 +164,7 @@ function SongCard({ song, number, last, onOpen, onEntry, onRemove }: CardProps) 
           </Box>
           {operates && !phone && (
             <>
-              <Button size="small" color="inherit" onClick={onEntry} aria-label={`${song.title} on this evening`} sx={{ minWidth: 0 }}>
+              <Button size="small" color="inherit" onClick={onEntry} aria-label={`Tonight: ${song.title}`} sx={{ minWidth: 0 }}>
                 Tonight
               </Button>
               <Button size="small" color="inherit" onClick={onRemove} aria-label={`Take out ${song.title}`} sx={{ minWidth: 0 }}>
