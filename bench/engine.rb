@@ -6,6 +6,7 @@
 #   bundle exec ruby bench/engine.rb long [seconds]     128 lanes, free and with both cores burnt
 #   bundle exec ruby bench/engine.rb hour [seconds]     64 lanes: what the memory does in an hour
 #   bundle exec ruby bench/engine.rb play [seconds]     64 lanes played: what is late, and what the deck's memory does
+#   bundle exec ruby bench/engine.rb stems [seconds]    24 stereo stems to 16 lanes while a take of 32 runs
 #   bundle exec ruby bench/engine.rb ear [seconds]      32 recorded while 32 play and the ear listens
 #   bundle exec ruby bench/engine.rb ping [times]       return pings of 64 lanes over a card that gives back what it got
 #
@@ -15,6 +16,7 @@
 require "etc"
 require "tmpdir"
 require_relative "../boot/services"
+require_relative "../boot/files"
 require_relative "../boot/runtime"
 
 module Bench
@@ -245,6 +247,24 @@ module Bench
   end
 
   # A take of two minutes goes round and round.
+  # Eight roles of two lanes each, three stereo stems a role, two minutes round and round.
+  def stems(seconds, stem_s: 120)
+    rig = Rig.new(root, lanes: 32, rate_hz: 48_000, names: ["engine", "deck"])
+    voices = Array.new(24) do |at|
+      name = "stem-#{at}.wav"
+      Loomshuttle::Files::WavWriter.write(File.join(rig.folder, name), rate_hz: 48_000, names: %w[L R], frames: stem_s * 48_000) { |_, count| Numo::SFloat.new(2, count).rand(-0.2, 0.2) }
+      {key: "stem/#{at}", pieces: [{path: name}], lanes: [at % 8 * 2 + 1, at % 8 * 2 + 2]}
+    end
+    rig.record
+    rig.deck({do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
+    before = rig.card
+    shares = rig.shares(seconds, ["engine", "deck"])
+    deck, device = rig.deck({do: "status"})["playing"].to_h, rig.ask({do: "status"})["device"]
+    row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s", {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], **rig.card_lost(before)})
+  ensure
+    rig&.close
+  end
+
   def played(seconds, lanes: 64, take_s: 120)
     rig = Rig.new(root, lanes: lanes, rate_hz: 48_000, names: ["engine", "deck"])
     rig.record
@@ -270,6 +290,7 @@ if $PROGRAM_NAME == __FILE__
     Bench.row("128 lanes for #{seconds} s", Bench.recording(seconds, lanes: 128))
     Bench.burnt { Bench.row("128 lanes for #{seconds} s, both cores burnt", Bench.recording(seconds, lanes: 128)) }
   when "ear" then Bench.row("32 recorded while 32 play and the ear listens", Bench.both((ARGV[1] || 60).to_i, ear: true))
+  when "stems" then Bench.stems((ARGV[1] || 600).to_i)
   when "ping" then Bench.ping((ARGV[1] || 5).to_i)
   when "play" then Bench.played((ARGV[1] || 3600).to_i)
   when "hour" then Bench.memory((ARGV[1] || 3600).to_i)
