@@ -33,7 +33,11 @@ module Loomshuttle
       end
 
       def mark(number, playing)
+        # Mostly nothing has changed since a moment ago, and nobody need be asked what the song is.
+        return if @known&.first(2) == [number, playing["key"]] && @range&.cover?(playing["position_frames"])
+
         section, range = section_at(playing)
+        @range = range
         now = [number, playing["key"], range&.begin]
         before, @known = @known, now
         return if before == now || !SongWishes.song_of(playing["key"])

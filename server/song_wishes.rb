@@ -16,20 +16,16 @@ module Loomshuttle
       #
       # @return [Hash] DeckPlay
       # @raise [BadInput] where a role of the song has no lane, or an arrangement cannot be played
-      def of(show, id)
-        song = @songs.summary(id)
-        listed = show.set_list[id]
-        voices = Show::SongVoices.of(show, song).map { |voice| voice_of(voice, @songs.folder(id), song.layout.audio_at, listed&.trim_db || 0.0) }
-        bars = song.click? ? in_bars(show, song) : {}
-        {label: song.title, key: key(id), rate_hz: song.sample_rate_hz, voices: voices, order: order(Show::Played.of(show, song)), **bars}.compact
-      end
+      def of(show, id) = wish(show, show.library[id] || @songs.summary(id), @songs.folder(id))
 
       # The songs behind one in the set list. One that cannot be played says why when its turn comes near.
       #
       # @return [Array<Hash>] DeckPlay, each with what happens at its end
       def behind(show, id)
-        ids = show.set_list.keys
-        ids.drop((ids.index(id) || ids.size) + 1).map { |following| {**wish_or_fault(show, following), **ending(show, following)} }
+        following = show.songs.drop((show.songs.index { |song| song.id == id } || show.songs.size) + 1)
+        # Asked once for all of them: a set has many songs, and somebody waits for Go.
+        folders = @songs.folders(following.map(&:id))
+        following.map { |song| {**wish_or_fault(show, song, folders[song.id]), **ending(show, song.id)} }
       end
 
       # @return [Hash] what happens at its end
@@ -45,10 +41,17 @@ module Loomshuttle
 
       def key(id) = "#{PREFIX}#{id}"
 
-      def wish_or_fault(show, id)
-        of(show, id)
+      def wish(show, song, folder)
+        trim_db = show.set_list[song.id]&.trim_db || 0.0
+        voices = Show::SongVoices.of(show, song).map { |voice| voice_of(voice, folder, song.layout.audio_at, trim_db) }
+        bars = song.click? ? in_bars(show, song) : {}
+        {label: song.title, key: key(song.id), rate_hz: song.sample_rate_hz, voices: voices, order: order(Show::Played.of(show, song)), **bars}.compact
+      end
+
+      def wish_or_fault(show, song, folder)
+        wish(show, song, folder)
       rescue BadInput => e
-        {label: show.library[id]&.title || id, key: key(id), rate_hz: show.sample_rate_hz, fault: {field: e.field, value: e.value.to_s, allowed: e.allowed}}
+        {label: song.title, key: key(song.id), rate_hz: show.sample_rate_hz, fault: {field: e.field, value: e.value.to_s, allowed: e.allowed}}
       end
 
       def order(played)
