@@ -2,7 +2,7 @@
 
 # What many shows, songs and browsers cost, against few of them, in one run on one machine:
 #
-#   bundle exec ruby bench/library.rb [songs] [shows] [browsers] [memory] [imports]
+#   bundle exec ruby bench/library.rb [songs] [set] [shows] [browsers] [memory] [imports]
 require "bundler/setup"
 $stdout.sync = true
 $LOAD_PATH.unshift File.expand_path("../spec", __dir__)
@@ -54,10 +54,36 @@ module Loomshuttle
       end
     end
 
-    def fill_songs(database)
+    # A set list of 300 songs with 4,200 stems, sections and two arrangements each: every page that has to do with them, and the
+    # checks alone, each on a show that was never looked at.
+    def set
+      installation("server") do |installation, database|
+        fill_songs(database, stems: 14)
+        version = installation.api("get", installation.show).last["version"]
+        ids = Array.new(300) { |n| "song-#{n}" }
+        raise unless installation.api("post", "#{installation.show}/edits", {version: version, edit: {kind: "set_list", songs: ids}}).first == 200
+
+        ["", "/page?loom=tracks", "/roles", "/lineup", "/bounces", "/levels?target_lufs=-18", "/paper"].each do |path|
+          # The answer alone: specs hold it against the contract as well.
+          times = Array.new(10) { timed { Net::HTTP.get_response(URI("#{installation.address}#{installation.show}#{path}")) } }
+          puts format("%-26s median %.0f ms, worst %.0f ms", path, median(times), times.max)
+        end
+        edit = -> {
+          version = installation.api("get", installation.show).last["version"]
+          wish = JSON.generate(version: version, edit: {kind: "listed", song: "song-7", talk_s: version})
+          timed { Net::HTTP.post(URI("#{installation.address}#{installation.show}/edits"), wish, "content-type" => "application/json") }
+        }
+        puts format("an edit of the list: median %.0f ms", median(Array.new(10) { edit.call }))
+        show = Server::Store::Shows.new(database, Server::Assembly.codec, Server::Changes.new(database)).load(1).show
+        puts format("all checks: median %.0f ms", median(Array.new(10) { |n| show.with(name: "Fresh #{n}").then { |fresh| timed { Checks::All.findings(fresh) } } }))
+      end
+    end
+
+    def fill_songs(database, stems: 12)
       store = Server::Store::Songs.new(database)
+      count = stems
       300.times do |n|
-        stems = Array.new(12) { |k| {name: "Stem #{k}", role: %w[click bass keys drums vocals][k % 5], file: "#{k}.wav", channels: 1 + k % 2, sample_rate_hz: 48_000, frames: 9_600_000} }
+        stems = Array.new(count) { |k| {name: "Stem #{k}", role: %w[click bass keys drums vocals][k % 5], file: "#{k}.wav", channels: 1 + k % 2, sample_rate_hz: 48_000, frames: 9_600_000} }
         store.create({id: "song-#{n}", title: "Song #{n}", bpm: 100, beats_per_bar: 4, sample_rate_hz: 48_000, length_frames: 9_600_000, folder: "song-#{n}"}, stems)
       end
     end

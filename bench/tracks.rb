@@ -44,7 +44,7 @@ def bounce(minutes)
     # All three read files that lie in memory, and write beside them.
     made = nil
     child = fork do
-      made = Timing.timed { Loomshuttle::Cli::Bounce.new(show, folders: [folder]).write(show.songs.first, File.join(folder, "out")) }
+      made = Timing.timed { Loomshuttle::Files::Bounce.new(show) { |_, file| File.join(folder, file) }.write(show.songs.first, File.join(folder, "out")) }
       File.write(File.join(folder, "ours"), JSON.generate(ms: made, peak_mb: File.read("/proc/self/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024))
     end
     Process.wait(child)

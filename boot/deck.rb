@@ -15,7 +15,7 @@ if $PROGRAM_NAME == __FILE__
   data = File.expand_path(ENV.fetch("LOOMSHUTTLE_DATA"))
   shared = Loomshuttle::Rings::Shared.new(ENV.fetch("LOOMSHUTTLE_RINGS"))
   player = Loomshuttle::Deck::Player.new(-> { shared.play }, -> { shared.clock })
-  Loomshuttle::Deck::Control.new(player, path: File.join(data, "run/deck.sock"), programs: Loomshuttle::Deck::Programs.new(data), shared: shared,
+  Loomshuttle::Deck::Control.new(player, path: File.join(data, "run/deck.sock"), programs: Loomshuttle::Files::Programs.new(data), shared: shared,
     memory_path: File.join(data, "run/deck.json"))
   sleep
 end

@@ -68,7 +68,8 @@ module Loomshuttle
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),
          linechecks: Store::Beside.new(database, changes, table: :linechecks, topic: "linecheck", state: Loomshuttle::Linecheck::State),
-         soundchecks: Store::Beside.new(database, changes, table: :soundchecks, topic: "soundcheck", state: Soundcheck::State)}
+         soundchecks: Store::Beside.new(database, changes, table: :soundchecks, topic: "soundcheck", state: Soundcheck::State),
+         lineups: Store::Beside.new(database, changes, table: :lineups, topic: "lineup", state: Loomshuttle::Lineup::State)}
       end
 
       def lines(data, environment, desk_address)
@@ -102,7 +103,7 @@ module Loomshuttle
         # Another server process may have been told of another desk.
         changes.on("desk_address", Changes::MISSED) { aim(parts) }
         changes.on("show", "on_air", Changes::MISSED) { parts[:desk].nudge }
-        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", "linecheck", "soundcheck", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
+        changes.on("show", "shows", "on_air", "takes", "session", "alarms", "tasks", "library", "linecheck", "soundcheck", "lineup", Changes::MISSED) { |told, topic| parts[:hub].publish(topic, told) }
         changes.on("show", "takes", "session", "on_air", "library", "linecheck", "soundcheck", Changes::MISSED) { watch.nudge }
         parts[:desk].on_change { watch.nudge }
         changes.listen
@@ -141,6 +142,7 @@ module Loomshuttle
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
          ping: Actions::Ping.new(**parts.slice(:soundchecks, :workspaces, :on_air, :running, :deck, :ear, :desk_link, :clock)),
+         line_up: Actions::LineUp.new(sounds: LineUpSounds.new(parts[:data_folder]), **parts.slice(:lineups, :workspaces, :on_air, :running, :deck)),
          controls: Actions::Controls.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          listen: Actions::Listen.new(**parts.slice(:takes, :takes_folder))}

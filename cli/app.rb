@@ -110,7 +110,7 @@ module Loomshuttle
       method_option :songs, desc: "where stems lie; else beside the show file, or in its folder songs"
       method_option :json, type: :boolean
       def bounce(path)
-        reports = usable { bounced(Bounce.new(show(path), folders: [*(options[:songs] || [File.join(File.dirname(path), "songs"), File.dirname(path)])])) }
+        reports = usable { bounced(Files::Bounce.new(show(path)) { |song, file| stem_path(song, file, [*(options[:songs] || [File.join(File.dirname(path), "songs"), File.dirname(path)])]) }) }
         reports.each { |report| print_bounce(report) } unless options[:json]
         print_json(options[:song] ? reports.first : reports) if options[:json]
         exit((reports.all? { |report| report[:clipped].values.all?(&:zero?) }) ? FINE : STOPPED)
@@ -238,6 +238,12 @@ module Loomshuttle
           raise BadInput.new(field: "arrangement", value: options[:arrangement], allowed: "one song's, with --song") if options[:arrangement]
 
           bounce.set.map.with_index(1) { |song, number| bounce.write(song, File.join(out, Capture::FileName.of(number, song.title).delete_suffix(".wav")), one_file: options[:one_file]) }
+        end
+
+        # In a folder of the song's id, or as it is.
+        def stem_path(song, file, folders)
+          tried = folders.flat_map { |folder| [File.join(folder, song.id, file), File.join(folder, file)] }
+          tried.find { |path| File.file?(path) } || raise(BadInput.new(field: "stem", value: file, allowed: "a file in #{folders.join(" or ")}, or there in #{song.id}; name its folder with --songs"))
         end
 
         def print_bounce(report)

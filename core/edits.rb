@@ -43,11 +43,11 @@ module Loomshuttle
     #
     # @return [Refusal, nil]
     def refuse_source(show, from_id)
-      return nil if show.rig.named?(from_id) || show.roles.values.any? { |role| role.endpoint == from_id }
+      return nil if show.rig.named?(from_id) || (from_id.start_with?("songs/") && Signal::Trace.known?(show, from_id))
 
       Refusal.new(field: "from",
         value: from_id,
-        allowed: "a place of this rig, or a role of its songs",
+        allowed: "a place of this rig, a role of its songs or a mix of them",
         why: "There is no #{from_id} to take a signal from.")
     end
 

@@ -11,6 +11,8 @@ module Loomshuttle
   # library   song id => Song            what is known of the songs, of those of the set list at least; not the
   #                                      show's own
   # roles     name => Role               of the library: those that its songs or its patch use
+  # mixes     mix id => Mix              roles together
+  # role_terms  role's name => Terms     where the show says otherwise than the library
   # swung     Patch::Swung             what the swing remembers
   # names     endpoint id => what the show calls it (buses, mostly)
   # accepted  finding key => Acceptance
@@ -28,6 +30,8 @@ module Loomshuttle
     set_list: {}.freeze,
     library: {}.freeze,
     roles: {}.freeze,
+    mixes: {}.freeze,
+    role_terms: {}.freeze,
     names: {}.freeze,
     swung: Patch::Swung.new,
     accepted: {}.freeze,
@@ -38,6 +42,8 @@ module Loomshuttle
 
     # The role of every song's click, which is made and has no file.
     CLICK_ROLE = "click"
+    # The role of what is read out to the band.
+    CUE_ROLE = "cue"
     NO_CHANNELS = Set.new.freeze
     NO_TRACKS = [].freeze
     private_constant :NO_CHANNELS, :NO_TRACKS
@@ -46,7 +52,7 @@ module Loomshuttle
     def with(**changes)
       super.tap do |changed|
         changed.once(:kept) { keepings }
-        changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends)
+        changed.once(:sends) { sends } if @memo.key?(:sends) && changed.patch.sends.equal?(patch.sends) && changed.mixes.equal?(mixes) && changed.set_list.equal?(set_list)
         {laid: :laid_before, graph: :graph_before}.each do |made, kept|
           before = @memo[made] || @memo[kept]
           changed.once(kept) { before } if before
@@ -67,13 +73,16 @@ module Loomshuttle
     end
 
     # @return [Array<Song>] of the set list, in its order, as far as they are known
-    def songs = once(:songs) { set_list.each_key.filter_map { |id| library[id] }.freeze }
+    def songs = once(:songs) { set_list.each_key.filter_map { |id| song(id) }.freeze }
+
+    # @return [Song, nil] one of the library, at the tempo that the set list has it
+    def song(id) = library[id]&.at(set_list[id]&.percent)
 
     # @return [Signal::Laid]
     def laid = once(:laid) { Signal::Laid.of(self, @memo.delete(:laid_before)) }
 
     # @return [Signal::Sends]
-    def sends = once(:sends) { Signal::Sends.new(patch.sends) }
+    def sends = once(:sends) { Signal::Sends.new(patch.sends, Signal::RoleWays.edges(self)) }
 
     # The joins of this show.
     #
@@ -87,7 +96,7 @@ module Loomshuttle
       end
 
       endpoint = Endpoint.parse(endpoint_id)
-      {"list/row" => "a row that is gone", "songs/role" => "role #{endpoint.number}"}.fetch(endpoint.field) { rig.label(endpoint_id) }
+      {"list/row" => "a row that is gone", "songs/role" => "role #{endpoint.number}", "songs/mix" => "mix #{mixes[endpoint.number.to_s]&.name || "that is gone"}"}.fetch(endpoint.field) { rig.label(endpoint_id) }
     end
 
     # @return [Capture::Track, nil] the track at a slot of the recorder

@@ -69,7 +69,7 @@ module Loomshuttle
         when "pause" then pause(request["on"])
         when "measure" then RoundTrip.new(@player, -> { @shared.capture }, -> { @shared.clock }).measure(request["lane_out"], request["lane_in"])
         when "ping" then ping(request)
-        when "queue" then queue(request["queue"])
+        when "queue" then queue(request)
         when "fade" then {at_frame: fade(request)}
         when "hush" then {at_frame: hush(request["on"])}
         else @paused ? change_paused(request) : {at_frame: change(playing, request)}
@@ -193,18 +193,40 @@ module Loomshuttle
         true
       end
 
-      # @param requests [Array<Hash>] DeckPlay of what is played after what plays or is paused
-      def queue(requests)
+      # What is played after what plays or is paused, or what is waited for and what comes behind it; what stands ready for Go is
+      # played as it is said to be now.
+      #
+      # @param request [Hash] DeckQueue of the contract
+      def queue(request)
+        requests = request["queue"]
+        refuse_overtaken(request["behind"]) if request.key?("behind")
         if @paused
+          stand_anew(request["standing"]) if request["standing"]
           @paused.request["queue"] = requests
           @memory.keep_paused(@paused.request, @paused.position, @paused.length_frames)
-        else
+        elsif !(@due && @player.program.nil?)
           program = playing
           clock = @shared.clock
           @memory.change(clock.frame, @player.position_of(clock.frame), "queue" => requests) if clock && program
         end
         @following.replace(requests)
         true
+      end
+
+      # A song may have begun since somebody looked: it would come twice.
+      def refuse_overtaken(key)
+        now = @paused ? @paused.request["key"] : @player.program&.key
+        raise BadInput.new(field: "behind", value: key, allowed: now || "nothing, for nothing plays") unless now == key
+      end
+
+      # What has not begun yet may still be another tempo, arrangement or level; what was muted stays so.
+      def stand_anew(request)
+        before = @paused.request
+        return unless @paused.position.zero? && request["key"] == before["key"] && request != before.slice(*request.keys)
+
+        hold(before.slice("gains_db", "muted").merge(request), 0, @paused.length_frames)
+        made = @paused.ready&.program or return
+        @paused.length_frames = made.length_frames
       end
 
       # Softer until it is over.

@@ -3,6 +3,7 @@
 # Loads the demo show into an empty database, puts it on air and makes its stems:  ruby demo/load.rb [--whole]
 # With --whole it has all songs of the evening, and a take of it is recorded, where the show is new.
 require_relative "../boot/server"
+require "open3"
 require_relative "lanterns"
 require_relative "set"
 
@@ -12,13 +13,13 @@ module Loomshuttle
   changes = Server::Changes.new(database)
   whole = ARGV.include?("--whole")
   shows = Server::Store::Shows.new(database, Server::Assembly.codec, changes)
+  [Demo::Stems, *(Demo::Set if whole)].each { |songs| songs.write(File.join(data, "songs")) }
   if database[:shows].empty?
-    show_id = shows.create(Demo.show(whole ? Demo::Set.of(Demo.data) : Demo.data))
+    show_id = shows.create(Demo.show(whole ? Demo::Set.measured(Demo::Set.of(Demo.data), File.join(data, "songs")) : Demo.data))
     Server::Store::OnAir.new(database, changes).put(show_id, follows: true)
     if whole
       require_relative "rehearsal"
       Demo::Rehearsal.new(Demo.show(Demo.mended), shows.place(show_id)).record(File.join(data, "takes"))
     end
   end
-  [Demo::Stems, *(Demo::Set if whole)].each { |songs| songs.write(File.join(data, "songs")) }
 end

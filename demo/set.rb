@@ -37,6 +37,15 @@ module Loomshuttle
         end
       end
 
+      # @param whole [Hash] with all songs
+      # @param folder [String] of all songs, written
+      # @return [Hash] with the loudness of each
+      def measured(whole, folder)
+        whole.merge(songs: whole[:songs].map { |song| {**song, **loudness(song[:stems].map { |stem| File.join(folder, song[:id], stem[:file]) })} })
+      end
+
+      def loudness(paths) = Files::Loudness.of_command(paths) { |*command| Open3.capture2e(*command).first }.compact
+
       def data(song)
         length = bar_frame(song, song[:bars] + 1)
         stems = [["Marsh organ", "organ"], ["Tide drum", "tide"]].map { |name, role| {name: name, role: role, file: "#{name.downcase}.wav", sample_rate_hz: SAMPLE_RATE_HZ, frames: length} }

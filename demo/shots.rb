@@ -39,9 +39,6 @@ page.assert_selector("[data-fray]")
 shot["patch"]
 page.find("[data-knot='list/row/9']").hover
 page.assert_selector("[data-testid=sentence]", text: "Accordion")
-page.click_button("Linen theme")
-shot["patch-linen"]
-page.click_button("Night theme")
 page.within("[data-rule='silent-lane']") { page.click_button("Mend: take Box A socket 9–12") }
 page.assert_no_selector("[data-fray]")
 
@@ -104,12 +101,7 @@ page.assert_selector("[data-testid=elapsed]", text: "00:00:12")
 shot["capture"]
 
 hold.call(390, 844, "capture", "phone-capture") { hand.assert_selector("[role=meter]", minimum: 12).then { hand.assert_selector("[data-testid=capture-state]") } }
-hold.call(390, 844, "patch", "phone-patch") do
-  hand.click_button("9 Accordion")
-  hand.assert_selector("[data-testid=sentence]", text: "Accordion")
-end
 hold.call(834, 1112, "patch", "tablet-patch") { hand.assert_selector("[data-strand]", visible: :all, minimum: 12) }
-hand.quit
 
 button = page.find("button", text: "Hold to stop")
 page.driver.browser.action.click_and_hold(button.native).perform
@@ -130,6 +122,26 @@ page.click_button("Play Low tide waltz")
 page.assert_text("bar 2")
 shot["tracks"]
 page.click_button("Stop", match: :first)
+page.click_button("Linen theme")
+page.click_button("Roles and lanes")
+page.click_button("New mix of roles")
+%w[organ tide].each do |role|
+  page.find(:checkbox, "#{role} in Mix", visible: :all).set(true)
+  page.assert_selector("[aria-label='Level of #{role} in Mix, dB']")
+end
+shot["roles"]
+page.within("section[aria-label='Mix Mix']") { page.click_button("Remove") }
+page.assert_no_selector("section[aria-label='Mix Mix']")
+page.click_button("Close")
+page.click_button("Night theme")
+hold.call(390, 844, "line-up", "phone-line-up") do
+  hand.click_button("Next: lane 29")
+  hand.find("[aria-label='Found: lane 29']").click
+  hand.click_button("Next: lane 30")
+  hand.assert_selector("button", text: "Sounding")
+end
+hand.click_button("Silence")
+hand.quit
 page.visit("#{address}/shows/1/stage")
 page.click_button("Go (Space)")
 page.assert_selector("[data-testid=section]", text: "Ebb")

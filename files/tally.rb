@@ -30,12 +30,14 @@ module Loomshuttle
         @reader = reader
         @frames = reader.frames
         @extremes = Array.new(reader.format.channels) { [] }
+        @sides = (Audio::SidesTally.new if reader.format.channels == 2)
         @levels = Audio::LevelTally.new(channels: reader.format.channels, bits: reader.format.bits)
       end
 
       def read
         @reader.each_block(READ_FRAMES) do |samples|
           @levels.add(samples)
+          @sides&.add(samples)
           @extremes.each_index { |channel| @extremes[channel] << blocks(samples[true, channel]) }
           yield
         end
@@ -50,6 +52,9 @@ module Loomshuttle
         level = @levels.levels[channel - 1]
         {peak_dbfs: level[:peak_dbfs], clips: level[:clipped_runs], silence_s: (longest_silence(extremes(channel)) * BLOCK_FRAMES / @reader.format.sample_rate_hz.to_f).round(1)}
       end
+
+      # @return [Hash] sides_db, sum_peak_dbfs of two sides; nil for what has not two
+      def sides = {sides_db: @sides&.sides_db, sum_peak_dbfs: @sides&.sum_peak_dbfs}
 
       private
 

@@ -29,6 +29,9 @@ module Loomshuttle
 
       # @return [Integer, nil] its number by what the engine told last: a page's findings wait for nobody
       def heard_number(show_id) = (@engine.last("status")&.dig("recording", "take", "number") if @on_air.on_air?(show_id))
+
+      # @return [Integer, nil] how many lanes the audio device plays, by what the engine told last; nil where nobody knows
+      def lanes_out(show_id) = (@engine.last("status")&.dig("device", "lanes_out") if @on_air.on_air?(show_id))
     end
   end
 end

@@ -27,17 +27,34 @@ module Loomshuttle
 
       def tell
         @news.clear
-        playing = @deck.last("deck")&.fetch("playing", nil)
-        song = SongWishes.song_of(playing["key"]) if playing && playing["onward"]
         id = @on_air.show_id
-        return unless song && id && @leads.call
+        return unless id && @leads.call
 
-        show = @workspaces[id].show
-        @deck.ask({do: "queue", queue: @wishes.behind(show, song)}) if show.set_list.key?(song)
-      rescue BadInput, Runtime::Gone => e
-        # What plays may be over by now; a deck that is gone knows its queue by itself.
+        deck = @deck.ask({do: "status"})
+        wish = anew(@workspaces[id].show, deck["playing"], deck["next"])
+        @deck.ask({do: "queue", behind: deck.dig("playing", "key"), **wish}) if wish
+      rescue Runtime::Gone => e
+        # A deck that is gone knows its queue by itself.
         warn "set list: #{e.message}"
+      rescue BadInput => e
+        return warn "set list: #{e.message}" unless e.field == "behind"
+
+        # Another song has begun between the two questions: it is asked once more.
+        nudge
       end
+
+      # @param playing, coming [Hash, nil] of the deck's state
+      # @return [Hash, nil] what it is to be told
+      def anew(show, playing, coming)
+        song = SongWishes.song_of(playing["key"]) if playing && playing["onward"]
+        return {queue: @wishes.behind(show, song), standing: (standing(show, song) if playing["paused"])}.compact if song && show.set_list.key?(song)
+
+        # In the pause before it begins by itself.
+        waited = SongWishes.song_of(coming["key"]) if playing.nil? && coming && coming["in_s"]
+        {queue: [standing(show, waited), *@wishes.behind(show, waited)]} if waited && show.set_list.key?(waited)
+      end
+
+      def standing(show, song) = {**@wishes.of(show, song), **@wishes.ending(show, song)}
     end
   end
 end

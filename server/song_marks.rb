@@ -51,7 +51,7 @@ module Loomshuttle
       def section_at(playing)
         id = @on_air.show_id or return
         show = @workspaces[id].show
-        song = show.library[SongWishes.song_of(playing["key"])] or return
+        song = show.song(SongWishes.song_of(playing["key"])) or return
         Show::Played.of(show, song).sections.find { |_, range| range.cover?(playing["position_frames"]) }
       end
 

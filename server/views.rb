@@ -47,10 +47,19 @@ module Loomshuttle
       def song(show, song)
         layout, played = song.layout, Show::Played.of(show, song)
         sections = played.sections.map { |one, range| {**one.to_h, from_frame: range.begin, to_frame: range.end} }
-        voices = song.stems.map.with_index { |stem, at| {key: "#{stem.role}/#{at}", name: stem.name, role: stem.role} }
+        voices = voices(show, song)
         known = song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)
-        of_evening = {arrangements: song.arrangements.map { |one| one["name"] }, listed: show.set_list[song.id].to_h.except(:song), lost_arrangement: played.lost}
+        of_evening = {arrangements: song.arrangements.map { |one| one["name"] }, listed: show.set_list[song.id].to_h.except(:song, :roles), lost_arrangement: played.lost, percent: song.percent,
+                      tempi: song.tempi.keys.map(&:to_i).sort}
         {**known, playing_frames: played.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq, voices: voices, **of_evening}
+      end
+
+      # What sounds of a song, each with the numbers of its lanes; none where its role has none.
+      def voices(show, song)
+        Show::SongVoices.parts(song).map do |key, stem, role|
+          playing = Show::PlayingRole.of(show, role, song.id)
+          {key: key, name: stem&.name || role, role: role, lanes: [*playing.slots, *playing.also.flat_map(&:first)].uniq.map { |id| Endpoint.number(id) }}
+        end
       end
 
       # Where a row can be plugged in: on the rig alone, so it is worked out once a rig.
@@ -95,7 +104,7 @@ module Loomshuttle
          channel: channel,
          feed: channel && Signal::Feed.of(show, channel)}
       end
-      private_class_method :rows, :sockets, :tracks, :track_data
+      private_class_method :rows, :voices, :sockets, :tracks, :track_data
     end
   end
 end

@@ -57,7 +57,8 @@ module Loomshuttle
       #
       # @return [Checks::Facts]
       def facts(kept)
-        now = Checks::Facts.new(desk: @desk.drifted(kept), takes: @take_facts ||= @takes.facts(id), engine: {recording: @running.heard_number(id)}, disk: disk_facts,
+        now = Checks::Facts.new(desk: @desk.drifted(kept), takes: @take_facts ||= @takes.facts(id), disk: disk_facts,
+          engine: {recording: @running.heard_number(id), lanes_out: @running.lanes_out(id)},
           linecheck: beside(:linecheck, @linechecks, kept.show), soundcheck: beside(:soundcheck, @soundchecks, kept.show), stems: @stems.faults(id, kept.show))
         @facts = now unless @facts == now
         @facts

@@ -31,6 +31,17 @@ module Loomshuttle
       # @return [Workspace]
       def passing(id) = @lock.synchronize { @open[id] } || Workspace.new(id, **@parts)
 
+      # A show whose lanes and desk are asked for: those are the show's that holds them.
+      #
+      # @param on_air [Store::OnAir]
+      # @return [Show]
+      # @raise [BadInput] where another one does
+      def show_on_air(id, on_air)
+        return self[id].show if on_air.on_air?(id)
+
+        raise BadInput.new(field: "show", value: self[id].show.name, allowed: "the show on air; put this one on air first")
+      end
+
       # @return [Array<Workspace>]
       def open = @lock.synchronize { @open.values }
 

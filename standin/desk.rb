@@ -36,6 +36,9 @@ module Loomshuttle
         Numo::SFloat.maximum(high, -low)
       end
 
+      # @return [Numo::SFloat] [places, frames] of the last block as listeners hear it, by Rig::Layout#listening
+      def heard = @now.table[@now.routing.heard_rows, true]
+
       FULL_SCALE = Audio::Scale::FULL_SCALE_S32.to_f
       # Converters have 24 bits.
       STEPS = 2.0**23

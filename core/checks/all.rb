@@ -10,7 +10,7 @@ module Loomshuttle
         OrphanBus, DoublePath, Landing, Listeners, TapChoice, Drift,
         SilentLane, ColouredTap, RawOfReturn, BeyondCard, TrackName, Arm, Room, Feedback, Unheard,
         MixedFeed, Order, SecondSet, ReturnLevel, TakeFit, LeftOn, HeardBack,
-        ClickReach, Roles, Arranged, StemFit, SpareLanes].freeze
+        ClickReach, Roles, Twice, SongLanes, DeviceLanes, Arranged, StemFit, Fold, Spoken, SpareLanes].freeze
       SEVERITIES = %w[stop warn note].freeze
 
       module_function

@@ -8,7 +8,7 @@ module Loomshuttle
     # desk    Patch::Scene that the desk says it has
     # takes   [{number:, sample_rate_hz:, imported:, tracks: {track id => {name:, frames:}}}] of the show;
     #   :tracks only where they are known
-    # engine  {recording: number of the take that runs, or nil}
+    # engine  {recording: number of the take that runs, or nil; lanes_out: how many the audio device plays, or nil}
     # disk    {free_bytes:, margin_bytes:, sample_bytes:, planned_s: or nil} where takes are written
     # linecheck  {row id => {state: as Linecheck::State#standing has it, said: words, about: the
     #   same as plain values, without names}}

@@ -68,7 +68,7 @@ module Loomshuttle
 
       # The edit that takes off what is laid between two places.
       #
-      # @return [Plug, Clear, SetSend, Refusal]
+      # @return [Plug, Clear, SetSend, SetMix, Refusal]
       def apart(show, one, other)
         parting(show, one, other) || parting(show, other, one) ||
           Refusal.new(field: "to",
@@ -164,6 +164,9 @@ module Loomshuttle
       def parting(show, from, to)
         return Plug.new(row: from, socket: nil) if show.rows.key?(from) && show.patch.plugs[from] == to
         return SetSend.new(channel: from, mix: to, on: false) if show.patch.send_of(from, to)
+
+        mix = show.mixes[Endpoint.number(to).to_s] if to.start_with?("songs/mix/")
+        return SetMix.new(mix: mix.id, members: mix.members.except(from).freeze) if mix&.members&.key?(from)
 
         slot = Laying.slot_behind(show, to)
         Clear.new(slot: slot) if slot && show.patch.slots.key?(slot) && show.graph.line_back(to).drop(1).include?(from)

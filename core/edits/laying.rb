@@ -15,6 +15,7 @@ module Loomshuttle
       def edit(show, from, to, pair: true)
         return plug(show, from, to, pair) if show.rows.key?(from)
         return SetSend.new(channel: from, mix: to) if mix?(show, from, to)
+        return into_mix(show, from, to) if to.start_with?("songs/mix/")
 
         slot = slot_behind(show, to) or return nil
         source = Signal::Route.into(show, from, slot)
@@ -67,6 +68,12 @@ module Loomshuttle
         beside ? Group.new(edits: [alone, Connect.new(slot: other_slot, from: other_source)]) : alone
       end
 
+      # A role goes into a mix of roles as loud as it is.
+      def into_mix(show, role, to)
+        mix = show.mixes[Endpoint.number(to).to_s] if role.start_with?("songs/role/")
+        mix && SetMix.new(mix: mix.id, members: {role => 0.0}.merge(mix.members).freeze)
+      end
+
       def mix?(show, from, to)
         place = show.rig.place(from)
         !place.nil? && place.device.id == Endpoint.parse(to).device && place.device.profile.assigns.fetch(place.family.name, []).include?(Endpoint.parse(to).family)
@@ -103,7 +110,7 @@ module Loomshuttle
       end
 
       def reached(show, id) = show.graph.onward(id).map(&:to)
-      private_class_method :plug, :plug_with_pair, :connect_with_pair, :mix?, :by_the_patch, :by_outputs, :takes?, :free?, :reached
+      private_class_method :plug, :plug_with_pair, :connect_with_pair, :into_mix, :mix?, :by_the_patch, :by_outputs, :takes?, :free?, :reached
     end
   end
 end

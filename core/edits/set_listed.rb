@@ -4,7 +4,7 @@ module Loomshuttle
   module Edits
     # What holds for a song on one evening (Show::Listed); what is left out stays, and null is as usual.
     SetListed = Edit.of("listed", song: :id, arrangement: [:text, :kept], after: [:id, :kept], wait_s: [:whole, :kept], talk_s: [:whole, :kept], break_s: [:whole, :kept],
-      trim_db: [:number, :kept], key: [:text, :kept], note: [:text, :kept]) do
+      percent: [:whole, :kept], trim_db: [:number, :kept], key: [:text, :kept], note: [:text, :kept]) do
       def apply(show)
         listed = show.set_list[song] or return Refusal.new(field: "song", value: song, allowed: "a song of the set list", why: "The song #{song} is not in the set list.")
 
@@ -19,6 +19,7 @@ module Loomshuttle
       def wanted(show, field, value)
         case field
         when :arrangement then one_of(show.library[song]&.arrangements.to_a.map { |one| one["name"] }, value) if value
+        when :percent then one_of(show.library[song]&.tempi.to_h.keys.map(&:to_i), value) if value
         when :after then one_of(Show::Listed::AFTER, value)
         when :wait_s then within(Show::Listed::WAIT_S, "s", value)
         when :talk_s, :break_s then within(Show::Listed::PAUSE_S, "s", value)

@@ -44,9 +44,9 @@ module Loomshuttle
       end
 
       def refuse_role(show, from_id)
-        return nil if show.roles.each_value.any? { |role| role.endpoint == from_id }
+        return nil if Signal::Trace.known?(show, from_id)
 
-        Refusal.new(field: "from", value: from_id, allowed: show.roles.keys.join(", "), why: "No song has the role #{Endpoint.number(from_id)}.")
+        Refusal.new(field: "from", value: from_id, allowed: [*show.roles.keys, *show.mixes.values.map(&:name)].join(", "), why: "No song has the #{show.label(from_id)}.")
       end
 
       def refuse_tap(show, from_id, tap)

@@ -62,6 +62,7 @@ module Loomshuttle
         cells: Type.new(words: "an object of rows to their columns, or null", schema: map(or_null(map({"type" => %w[string number boolean null]})))),
         words: Type.new(words: "an object of names to texts", schema: map(ID)),
         numbers: Type.new(words: "an object of names to whole numbers", schema: map({"type" => "integer"})),
+        levels: Type.new(words: "an object of names to levels in dB", schema: map(NUMBER), read: ->(levels) { levels.transform_values(&:to_f).freeze }),
         parts: Type.new(words: "an object of #{Show::Parts::NAMES.join(", ")}", schema: {"type" => "object", "propertyNames" => {"enum" => Show::Parts::NAMES}}),
         object: Type.new(words: "an object", schema: {"type" => "object", "additionalProperties" => true}),
         acceptance: Type.new(words: "an object of who, at, digest, reason", schema: ACCEPTANCE,

@@ -25,7 +25,7 @@ module Loomshuttle
       # @param show [Show] built of it
       # @return [Array<BadInput>]
       def of(show, data)
-        [*devices(show), *cables(show), *rows(show), *tracks(show), *songs(show), *patch(show, show.patch, "patch"), *named(show, data)].first(FAULTS_SHOWN)
+        [*devices(show), *cables(show), *rows(show), *tracks(show), *songs(show), *role_lanes(show), *patch(show, show.patch, "patch"), *named(show, data)].first(FAULTS_SHOWN)
       end
 
       def texts_and_numbers(value, at)
@@ -43,7 +43,7 @@ module Loomshuttle
       end
 
       def doubled(data)
-        lists = {"devices" => "id", "rows" => "id", "tracks" => "id", "songs" => "id", "roles" => "name", "profiles" => "name"}
+        lists = {"devices" => "id", "rows" => "id", "tracks" => "id", "songs" => "id", "roles" => "name", "mixes" => "id", "profiles" => "name"}
         found = lists.flat_map { |list, key| twice(list, key, data.fetch(list, []).map { |item| item[key] }) }
         numbers = (data["version"] == 1) ? [] : twice("rows", "number", data.fetch("rows", []).map { |row| row["number"] })
         found + numbers + twice("tracks", "place", data.fetch("tracks", []).map { |track| track["place"] }.compact)
@@ -63,6 +63,14 @@ module Loomshuttle
         rescue BadInput => e
           fault("songs/#{song.id}/#{e.field}", e.value, e.allowed)
         end
+      end
+
+      # Roles that a song has on lanes of its own, and mixes of roles.
+      def role_lanes(show)
+        lanes = show.set_list.values.flat_map { |listed| listed.roles.flat_map { |role, terms| terms.lanes.to_a.map { |lane| ["set_list/#{listed.song}/roles/#{role}/lanes", lane] } } }
+        members = show.mixes.values.flat_map { |mix| mix.members.keys.map { |role| ["mixes/#{mix.id}/members", role] } }
+        [*lanes.filter_map { |at, lane| fault(at, lane, "a lane out of this show's rig that takes roles") unless show.rig.named?(lane) && show.rig.field_of(lane)&.takes?("role") },
+          *members.filter_map { |at, role| fault(at, role, "a role of this show: #{show.roles.keys.join(", ")}") unless Signal::Trace.known?(show, role) }]
       end
 
       def devices(show)
@@ -142,7 +150,7 @@ module Loomshuttle
       def named(show, data)
         [*show.names.keys.filter_map { |id| fault("names", id, "a place of this show's rig") unless show.rig.named?(id) },
           *show.landed.flat_map { |mix, sockets| [mix, *sockets].reject { |id| show.rig.named?(id) }.map { |id| fault("landed/#{mix}", id, "places of this show's rig") } },
-          *Show::Parts["swung"].mentions(show.swung).reject { |id| show.rig.named?(id) || show.rig.devices.key?(id) || id.start_with?("songs/role/") }
+          *Show::Parts["swung"].mentions(show.swung).reject { |id| show.rig.named?(id) || show.rig.devices.key?(id) || id.start_with?("songs/") }
             .map { |id| fault((data["version"] == 1) ? "check" : "swung", id, "places of this show's rig") }]
       end
 

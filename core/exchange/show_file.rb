@@ -55,7 +55,7 @@ module Loomshuttle
       end
 
       # What a show knows of the library: a file of its own must say it.
-      def self.library(show) = {roles: show.roles.values.map(&:to_h), songs: show.library.values.map(&:to_data)}
+      def self.library(show) = {roles: show.roles.values.map(&:to_data), songs: show.library.values.map(&:to_data)}
       private_class_method :library
 
       # @param data [Hash] already valid, string keys
@@ -133,7 +133,7 @@ module Loomshuttle
         patch.sends.each { |from, mixes| [from, *mixes.keys].each { |id| wrong(show, "#{at}/sends", id) unless show.rig.named?(id) } }
       end
 
-      def known?(show, id) = show.rig.named?(id) || (id.start_with?("songs/role/") && show.roles.key?(Endpoint.parse(id).number.to_s))
+      def known?(show, id) = show.rig.named?(id) || (id.start_with?("songs/") && Signal::Trace.known?(show, id))
 
       def wrong(show, field, id)
         raise(BadInput.new(field: field, value: id, allowed: "a place of this show's rig (#{show.rig.devices.keys.join(", ")})"))

@@ -19,7 +19,8 @@ module Loomshuttle
             phantom: "no")
         }
         tracks = show.tracks.transform_values { |track| track.with(name: "Track #{track.number}", armed: false) }
-        roles = show.roles.select { |name, role| role.hidden || show.patch.slots.values.any? { |take| take.from == role.endpoint } || name == Show::CLICK_ROLE }
+        used = (show.patch.slots.values.map(&:from) + show.mixes.values.flat_map { |mix| mix.members.keys }).to_set
+        roles = show.roles.select { |name, role| role.hidden || used.include?(role.endpoint) || name == Show::CLICK_ROLE }
         show.with(name: "Template",
           venue: "",
           date: "",

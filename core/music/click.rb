@@ -15,8 +15,11 @@ module Loomshuttle
       # pace           "half" clicks every other beat, "double" twice a beat
       # count_in_bars  before bar 1, in its tempo and time signature
       # sound          of ClickSounds::NAMES
+      # only           [first bar, first bar behind or nil] of each stretch in which alone it sounds, beside the count-in; nil
+      #   for all of it
       # level_db       of all of it; subdivision_db, of what divides beats beside that
-      Style = Value.of(accents: [1].freeze, subdivide: 1, pace: "whole", count_in_bars: 0, sound: "beep", level_db: 0.0, subdivision_db: 0.0)
+      Style = Value.of(accents: [1].freeze, subdivide: 1, pace: "whole", count_in_bars: 0, sound: "beep", level_db: 0.0, subdivision_db: 0.0,
+        only: nil)
 
       class Style
         SUBDIVISIONS = (1..12)
@@ -105,7 +108,9 @@ module Loomshuttle
         [bar, @first_bar].max
       end
 
-      def of_bar(bar) = @bars[bar] ||= clicks(bar).map { |quarters, kind| [frame(quarters), kind] }.freeze
+      def of_bar(bar) = @bars[bar] ||= (sounds?(bar) ? clicks(bar) : []).map { |quarters, kind| [frame(quarters), kind] }.freeze
+
+      def sounds?(bar) = @style.only.nil? || bar < 1 || @style.only.any? { |from, to| bar >= from && (to.nil? || bar < to) }
 
       # @return [Array<Array(Rational, Symbol)>] quarters and kind
       def clicks(bar)

@@ -84,6 +84,15 @@ module Loomshuttle
         end
       end
 
+      # The same map at another speed.
+      #
+      # @param percent [Integer]
+      # @return [TempoMap, nil] nil where that is no tempo any more
+      def at_percent(percent)
+        faster = tempi.map { |tempo| tempo.with(bpm: tempo.bpm * Rational(percent, 100)) }
+        with(tempi: faster.freeze) if faster.all? { |tempo| BPM.cover?(tempo.bpm) }
+      end
+
       # @return [Hash] what `from_h` takes, string keys
       def to_data
         {"meters" => meters.map { |bar, meter| {"bar" => bar, "meter" => meter.to_s} },

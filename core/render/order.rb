@@ -11,7 +11,8 @@ module Loomshuttle
     # ranges       frames of the program, none empty
     # seam_frames  over so many frames behind a join what would have come behind the end of the part before fades into what
     #              comes, so that nothing clicks; parts that follow on each other anyway have no seam
-    Order = Value.of(:ranges, seam_frames: 0)
+    # tail_frames  over so many beside that it rings on, fading out, on top of what comes
+    Order = Value.of(:ranges, seam_frames: 0, tail_frames: 0)
 
     class Order
       include Value::Memo
@@ -37,15 +38,13 @@ module Loomshuttle
       #
       # @return [Array<Array(Integer, Integer, Integer, Integer, Integer)>] program frame behind the part before, count, offset
       #   in the stretch, frames of the seam that lie behind, and how long it is
-      def seams(from, count)
-        each_part(from, count) do |at, first, last|
-          seam = seam(at)
-          done = first - starts[at]
-          next if done >= seam
+      def seams(from, count) = behind_joins(from, count, seam_frames).map { |*seam, _| seam }
 
-          [ranges[at - 1].end + done, [last - first, seam - done].min, first - from, done, seam]
-        end
-      end
+      # Where a stretch lies in tails.
+      #
+      # @return [Array<Array(Integer, Integer, Integer, Integer, Integer, Integer)>] as seams, of tails; and how long the seam is
+      #   that the tail lies over
+      def tails(from, count) = tail_frames.zero? ? [] : behind_joins(from, count, tail_frames)
 
       private
 
@@ -53,10 +52,19 @@ module Loomshuttle
       def starts = once(:starts) { ranges.each_with_object([0]) { |range, all| all << all.last + range.size }.freeze }
       def part(played) = (starts.bsearch_index { |start| start > played } || ranges.size) - 1
 
-      def seam(at)
+      def behind_joins(from, count, frames)
+        each_part(from, count) do |at, first, last|
+          length = length(at, frames)
+          done = first - starts[at]
+          [ranges[at - 1].end + done, [last - first, length - done].min, first - from, done, length, length(at, seam_frames)] if done < length
+        end
+      end
+
+      # Parts that follow on each other anyway have nothing to sew.
+      def length(at, frames)
         return 0 if at.zero? || ranges[at - 1].end == ranges[at].begin
 
-        [seam_frames, ranges[at].size].min
+        [frames, ranges[at].size].min
       end
 
       def each_part(from, count)

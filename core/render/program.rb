@@ -46,6 +46,9 @@ module Loomshuttle
       #   offset in the stretch, frames of the seam that lie behind, and how long it is
       def seams(from, count) = [*(order ? order_seams(from, count) : []), *loop_seams(from, count)]
 
+      # Where a stretch of playing time lies in tails, see Order#tails.
+      def tails(from, count) = order&.tail_frames&.positive? ? of_order(from, count) { |at, take| order.tails(at, take) } : []
+
       # Behind the seam's end all is as before.
       def seam = [seam_frames, loop_frames ? loop_frames.end - loop_frames.begin : 0].min
 
@@ -71,8 +74,8 @@ module Loomshuttle
         [position + ahead, order&.end_of_part(position), (loop_frames.end if loop_frames&.cover?(position))].compact.min
       end
 
-      # @param gains_db [Hash{String => Float}] by the voice's key
-      def with_gains(gains_db) = with(voices: voices.map { |voice| gains_db.key?(voice.key) ? voice.with(gain_db: gains_db[voice.key]) : voice })
+      # @param gains_db [Hash{String => Float}] by the voice's key, on top of what it has by itself
+      def with_gains(gains_db) = with(voices: voices.map { |voice| gains_db.key?(voice.key) ? voice.with(live_db: gains_db[voice.key]) : voice })
 
       # @param keys [Array<String>] of the voices that are muted; all others are not
       def with_muted(keys) = with(voices: voices.map { |voice| (voice.muted == keys.include?(voice.key)) ? voice : voice.with(muted: keys.include?(voice.key)) })
@@ -87,17 +90,19 @@ module Loomshuttle
         voice = key && plain.find { |one| one.key == key }
         return with(voices: plain) unless voice
 
-        with(voices: plain + lanes.map { |lane| voice.with(key: "#{self.class::SOLO}#{lane}/#{key}", lanes: [lane], gain_db: 0.0, muted: false) })
+        with(voices: plain + lanes.map { |lane| voice.with(key: "#{self.class::SOLO}#{lane}/#{key}", lanes: [lane], also: [].freeze, gain_db: 0.0, live_db: 0.0, muted: false) })
       end
 
       private
 
-      def order_seams(from, count)
+      def order_seams(from, count) = of_order(from, count) { |at, take| order.seams(at, take) }
+
+      def of_order(from, count)
         found = []
         offset = 0
         while offset < count && (at = fold(from + offset))
           take = [count - offset, edge(at) - at].min
-          found.concat(order.seams(at, take).map { |plain, length, into, *rest| [plain, length, offset + into, *rest] })
+          found.concat(yield(at, take).map { |plain, length, into, *rest| [plain, length, offset + into, *rest] })
           offset += take
         end
         found

@@ -25,6 +25,9 @@ module Loomshuttle
         out = Numo::SFloat.zeros(@lanes, count)
         program.pieces(from, count).each { |at, length, offset| lay_all(out, program, at, length, offset) }
         program.seams(from, count).each { |seam| sew(out, program, *seam) }
+        program.tails(from, count).each { |tail| ring_on(out, program, *tail) }
+        # What is announced does not come while a loop goes round.
+        program.voices.each { |voice| lay(out, voice, from, count, 0) if voice.played && !@failed.key?(voice.key) } unless program.endless?
         out
       end
 
@@ -39,7 +42,7 @@ module Loomshuttle
 
       private
 
-      def lay_all(out, program, at, length, offset) = program.voices.each { |voice| lay(out, voice, at, length, offset) unless @failed.key?(voice.key) }
+      def lay_all(out, program, at, length, offset) = program.voices.each { |voice| lay(out, voice, at, length, offset) unless voice.played || @failed.key?(voice.key) }
 
       # What would have come behind a loop's end fades into what comes.
       def sew(out, program, at, length, offset, done, whole)
@@ -47,6 +50,15 @@ module Loomshuttle
         lay_all(before, program, at, length, 0)
         into = offset...(offset + length)
         out[true, into] = self.class.blend(before, out[true, into], done, whole)
+      end
+
+      # What would have come behind a part fades out on top of what comes: by as much as the seam has not taken it already.
+      def ring_on(out, program, at, length, offset, done, whole, seam)
+        before = Numo::SFloat.zeros(@lanes, length)
+        program.voices.each { |voice| lay(before, voice, at, length, 0) unless voice.played || voice.dry || @failed.key?(voice.key) }
+        place = Numo::SFloat.new(length).seq(done + 1)
+        sewn = seam.zero? ? 0.0 : (1.0 - place / seam).clip(0.0, 1.0)
+        out[true, offset...(offset + length)].inplace + before * ((1.0 - place / whole).clip(0.0, 1.0) - sewn).clip(0.0, 1.0)
       end
 
       def lay(out, voice, at, length, offset)
@@ -62,13 +74,17 @@ module Loomshuttle
 
       def mix(out, voice, samples, start)
         into = start...(start + samples.shape[1])
-        samples.shape[0].times do |channel|
-          lane = voice.lanes[voice.fold? ? 0 : channel]
-          next unless lane&.between?(1, @lanes)
-
-          part = samples[channel, true]
-          out[lane - 1, into].inplace + (voice.unity? ? part : part * voice.ratio)
+        voice.ways.each do |lanes, ratio|
+          sound = (ratio == 1) ? samples : samples * ratio
+          pairs(lanes, samples.shape[0]).each { |lane, channel| out[lane - 1, into].inplace + sound[channel, true] if lane.between?(1, @lanes) }
         end
+      end
+
+      # Which channel goes to which lane: all to a single one, a single one to all.
+      def pairs(lanes, channels)
+        return (0...channels).map { |channel| [lanes.first, channel] } if lanes.size == 1
+
+        lanes.each_with_index.map { |lane, at| [lane, (channels == 1) ? 0 : at] }
       end
     end
   end

@@ -66,11 +66,11 @@ module Loomshuttle
         end
 
         own = field.takes.flat_map { |family| show.places(device, family) }.select { |id| show.rig.present?(id) }
-        field.takes?("role") ? show.roles.values.map(&:endpoint) + own : own
+        field.takes?("role") ? [*show.roles.values, *show.mixes.values].map(&:endpoint) + own : own
       end
 
       def words(show, id)
-        return "role #{Endpoint.parse(id).number}" if id.start_with?("songs/")
+        return show.label(id) if id.start_with?("songs/")
         # What people called it stands on every other screen too.
         return show.label(id) if show.names.key?(id)
 

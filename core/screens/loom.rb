@@ -43,7 +43,7 @@ module Loomshuttle
 
         row = show.rows[knot[:row]] and return row.name
 
-        knot[:row].start_with?("songs/") ? Endpoint.number(knot[:row]) : ""
+        knot[:row].start_with?("songs/") ? of_songs(show, knot[:row]) : ""
       end
 
       def knot(show, mixes, id)
@@ -63,12 +63,15 @@ module Loomshuttle
         return {row: row.id, colour: row.colour, stitch: row.stitch, pair: row.pair} if row
         return dyed(from, *Capture::Dyes.nth(mixes.index(from))) if mixes.include?(from)
 
-        role = show.roles.values.sort_by { |one| one.hidden ? 0 : 1 }.index { |one| one.endpoint == from }
-        if role
-          dyed(from, Capture::Dyes.nth(role).first, (role == 0) ? "dash" : "solid")
-        else
-          dyed(nil, nil, nil)
-        end
+        of_role_or_mix(show, from)
+      end
+
+      # What nobody in the audience may hear is drawn apart, and so is whatever mix it is in.
+      def of_role_or_mix(show, from)
+        all = [*show.roles.values.sort_by { |role| role.private? ? 0 : 1 }, *show.mixes.values]
+        at = all.index { |one| one.endpoint == from } or return dyed(nil, nil, nil)
+        names = all[at].is_a?(Show::Mix) ? all[at].roles : [all[at].name]
+        dyed(from, Capture::Dyes.nth(at).first, (names.any? { |name| show.roles[name]&.private? }) ? "dash" : "solid")
       end
 
       # Roles and mixes have no colour of their own: they take them in turn, the click the first.
@@ -77,8 +80,11 @@ module Loomshuttle
       def label(show, id, endpoint)
         return show.track_at(id).name if show.track_at(id)
 
-        (endpoint.device == "songs") ? endpoint.number.to_s : show.label(id)
+        (endpoint.device == "songs") ? of_songs(show, id) : show.label(id)
       end
+
+      # A role or a mix of them, by its name alone.
+      def of_songs(show, id) = id.start_with?("songs/mix/") ? show.label(id).delete_prefix("mix ") : Endpoint.number(id).to_s
 
       def outside_rig?(endpoint) = %w[list songs].include?(endpoint.device)
       def origin(show, id) = Signal::Sources.row_behind(show, id)

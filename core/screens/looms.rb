@@ -77,10 +77,11 @@ module Loomshuttle
       def tracks(show, desk = show.rig.first_of("desk"))
         lanes = playback_lanes(show)
         [post("role", "Role", show.roles.values.map(&:endpoint)),
+          (post("role-mix", "Mix of roles", show.mixes.values.map(&:endpoint)) if show.mixes.any?),
           post("return", "Return lane", lanes),
           post("channel", "Channel", fed_channels(show, lanes)),
           post("mix", "Mix", mixes_of(show, desk).select { |id| Signal::Reach.listeners(show, id).any? }),
-          post("listener", "Listener", show.rig.listening)]
+          post("listener", "Listener", show.rig.listening)].compact
       end
 
       def post(key, title, ids, aside: [], mixes: false, sources: false, notes: false)

@@ -48,7 +48,7 @@ module Loomshuttle
         origin = Signal::Sources.row_behind(show, id)
         return show.rows[origin].name if show.rows.key?(origin)
 
-        origin.start_with?("songs/") ? "role #{Endpoint.parse(origin).number}" : ""
+        origin.start_with?("songs/") ? show.label(origin) : ""
       end
       private_class_method :line, :carries
     end

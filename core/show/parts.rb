@@ -13,7 +13,7 @@ module Loomshuttle
       SENT = ">"
       FLAGS = %w[opened splits turned powered].freeze
       OF_PATCH = [Slots.new, Plugs.new, Sends.new, *FLAGS.map { |name| Flag.new(name) }].freeze
-      ALL = [About.new, Profiles.new, Devices.new, Cables.new, Rows.new, Tracks.new, SetList.new, Names.new, Landed.new,
+      ALL = [About.new, Profiles.new, Devices.new, Cables.new, Rows.new, Tracks.new, SetList.new, Mixes.new, RoleTerms.new, Names.new, Landed.new,
         *OF_PATCH, Scenes.new, Swung.new, Accepted.new].freeze
       PATCH = OF_PATCH.map(&:name).freeze
       NAMES = ALL.map(&:name).freeze

@@ -3,7 +3,9 @@
 module Loomshuttle
   class Show
     # A part of a song that has a name: from its bar to the next one's, or to the song's end.
-    Section = Value.of(:id, :name, :bar, colour: nil) do
+    #
+    # note  for whoever stands on stage: words, or what is to be done
+    Section = Value.of(:id, :name, :bar, colour: nil, note: "") do
       # @param given [Array<Hash>] string keys: id, name, bar, colour
       # @return [Array<Section>] by bar
       # @raise [BadInput]

@@ -9,13 +9,24 @@ module Loomshuttle
     # bar_1_frame    of the audio, where the first beat of bar 1 lies
     # sections       as data of Section, by bar
     # arrangements   as data of Arrangement
+    # cues           what is read out, as data: language, sections and count_in (true where they are), said ([{bar, text}])
+    # tempi          tempi that lie ready, percent (as text) => {"frames" => {stem's file => frames}}
+    # percent        of its own tempo at which it is played; the song at another one is another value, see #at
+    # spoken         keys of SpokenCue that lie ready as files
+    # loudness_lufs, true_peak_dbtp   of all stems together (EBU R 128), the peak the highest of any stem as well; nil where nobody measured
     # click          what Music::Click::Style has beside the count-in, as data; what it leaves out is as usual
     class Song < Value.of(:id, :title, :bpm, :beats_per_bar, :sample_rate_hz, :length_frames, count_in_bars: 1, stems: [].freeze, tempo: nil, bar_1_frame: 0, click: {}.freeze,
-      sections: [].freeze, arrangements: [].freeze)
+      sections: [].freeze, arrangements: [].freeze, loudness_lufs: nil, true_peak_dbtp: nil, cues: {}.freeze,
+      spoken: [].freeze, tempi: {}.freeze, percent: 100)
       include Value::Memo
 
+      AS_USUAL = {tempo: nil, bar_1_frame: 0, click: {}, sections: [], arrangements: [], loudness_lufs: nil, true_peak_dbtp: nil, cues: {}, spoken: [],
+                  tempi: {}, percent: 100}.freeze
+      private_constant :AS_USUAL
       # What a click's data may have.
       CLICK_FIELDS = %w[accents subdivide pace sound level_db subdivision_db].freeze
+      # Of a click's data beside that: ids of sections in which alone it sounds, and bars before each of them.
+      SOUNDING_FIELDS = %w[sections lead_bars].freeze
 
       # @param data [Hash] string keys
       def self.from_h(data)
@@ -24,12 +35,32 @@ module Loomshuttle
 
       # @return [Hash] symbol keys; what is as usual is left out
       def to_data
-        own = to_h.merge(stems: stems.map(&:to_h))
-        own.reject { |name, value| {tempo: nil, bar_1_frame: 0, click: {}, sections: [], arrangements: []}.then { |usual| usual.key?(name) && usual[name] == value } }
+        own = to_h.merge(stems: stems.map(&:to_data))
+        own.reject { |name, value| AS_USUAL.key?(name) && AS_USUAL[name] == value }
       end
 
       def click? = !bpm.nil?
-      def role_names = stems.map(&:role).uniq + (click? ? [CLICK_ROLE] : [])
+      def role_names = once(:role_names) { (stems.map(&:role) | (cues? ? [CUE_ROLE] : []) | (click? ? [CLICK_ROLE] : [])).freeze }
+      def cues? = click? && (cues["sections"] || cues["count_in"] || cues.fetch("said", []).any? || false)
+
+      PERCENT = (60..120)
+      def self.folder_at(percent) = "at-#{percent}"
+
+      # The song at a tempo that lies ready: its stems are other files, all that lies at bars lies there still.
+      #
+      # @param percent [Integer, nil] nil for its own
+      # @return [Song] itself where that tempo does not lie ready
+      def at(percent)
+        frames = tempi.dig(percent.to_s, "frames")
+        slower = map&.at_percent(percent) if frames
+        return self if percent == self.percent || frames.nil? || (map && slower.nil?)
+
+        once([:at, percent]) do
+          with(percent: percent, bpm: bpm && (bpm * percent / 100.0), tempo: slower&.to_data, bar_1_frame: Rational(bar_1_frame * 100, percent).round,
+            length_frames: frames.values.max,
+            stems: stems.map { |stem| stem.with(file: "#{Song.folder_at(percent)}/#{stem.file}", frames: frames.fetch(stem.file, 0)) }.freeze)
+        end
+      end
 
       # @return [Music::TempoMap, nil]
       def map
@@ -39,7 +70,16 @@ module Loomshuttle
       # @return [Music::Click::Style]
       def click_style
         given = click.slice(*CLICK_FIELDS).transform_keys(&:to_sym)
-        Music::Click::Style.new(**given, count_in_bars: count_in_bars)
+        Music::Click::Style.new(**given, count_in_bars: count_in_bars, only: sounding_bars)
+      end
+
+      # Bars in which alone the click sounds, the count-in apart; nil for all of them.
+      #
+      # @return [Array<Array(Integer, Integer or nil)>, nil] first bar, and the first behind
+      def sounding_bars
+        chosen = click["sections"] or return nil
+        all = Section.all_of(sections)
+        all.zip(all.drop(1)).filter_map { |one, following| [one.bar - click.fetch("lead_bars", 0), following&.bar] if chosen.include?(one.id) }
       end
 
       # Where sections lie when the song plays.

@@ -16,8 +16,13 @@ module Loomshuttle
 
       # @return [Array<Integer>] numbers of all lanes out that take it, on one device
       def lanes(show, source)
-        all = slots(show).fetch(source, []).map { |id| Endpoint.parse(id) }
-        all.select { |place| place.device == all.first.device }.map(&:number)
+        own_slots(show, source).map { |id| Endpoint.number(id) }
+      end
+
+      # @return [Array<String>] those lanes out
+      def own_slots(show, source)
+        all = slots(show).fetch(source, [])
+        all.select { |id| Endpoint.parse(id).device == Endpoint.parse(all.first).device }
       end
 
       # @return [Integer, nil] that lane's number

@@ -49,7 +49,9 @@ module Loomshuttle
         source = Endpoint.parse(id)
         return source.family == "out-socket" if field.takes?("*")
 
-        field.takes?(source.family) && (source.device == slot.device || source.device == "songs")
+        return field.takes?("role") if source.device == "songs"
+
+        field.takes?(source.family) && source.device == slot.device
       end
       private_class_method :candidates
     end

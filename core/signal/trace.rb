@@ -23,11 +23,13 @@ module Loomshuttle
           sentence: Sentence.of(show, id, direction))
       end
 
+      # @return [Boolean] whether the show has such a place, row, role or mix
       def self.known?(show, id)
         endpoint = Endpoint.parse(id)
         case endpoint.field
         when "list/row" then show.rows.key?(id)
         when "songs/role" then show.roles.key?(endpoint.number.to_s)
+        when "songs/mix" then show.mixes.key?(endpoint.number.to_s)
         else show.rig.named?(id)
         end
       end
@@ -64,13 +66,14 @@ module Loomshuttle
         kind = show.rig.kind_of(id)
         return FORWARD_WHY.fetch(kind, "nothing takes it from here") if direction == :forward
         return "a source of the input list" if id.start_with?("list/")
+        return "a mix of roles" if id.start_with?("songs/mix/")
         return "a role of the songs" if id.start_with?("songs/")
         return "nothing is plugged in here" if kind == "socket" && Endpoint.parse(id).family == "mic"
 
         "takes nothing"
       end
 
-      private_class_method :build, :known?, :backward, :ends, :why
+      private_class_method :build, :backward, :ends, :why
 
       def to_data
         {start: start, direction: direction, sentence: sentence, steps: steps.map(&:to_h), ends: ends.map(&:to_h)}

@@ -46,11 +46,7 @@ module Loomshuttle
 
         private
 
-        def show_on_air(id)
-          return @workspaces[id].show if @on_air.on_air?(id)
-
-          raise BadInput.new(field: "show", value: @workspaces[id].show.name, allowed: "the show on air; put this one on air first")
-        end
+        def show_on_air(id) = @workspaces.show_on_air(id, @on_air)
       end
     end
   end

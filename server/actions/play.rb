@@ -89,7 +89,7 @@ module Loomshuttle
         def playing_sections
           id = SongWishes.song_of(@deck.last("deck")&.dig("playing", "key"))
           show = @on_air.show_id&.then { |show_id| @workspaces[show_id].show }
-          song = show&.library&.fetch(id, nil)
+          song = show&.song(id)
           song ? Show::Played.of(show, song).sections : []
         end
 
@@ -127,11 +127,7 @@ module Loomshuttle
         private
 
         # Lanes are those of the show that holds the audio device.
-        def show_on_air(id)
-          return @workspaces[id].show if @on_air.on_air?(id)
-
-          raise BadInput.new(field: "show", value: @workspaces[id].show.name, allowed: "the show on air; put this one on air first")
-        end
+        def show_on_air(id) = @workspaces.show_on_air(id, @on_air)
 
         def refuse_over_take(over_take)
           running = !over_take && @running.now or return

@@ -28,6 +28,10 @@ module Loomshuttle
             json Loomshuttle::Patch::Fields.of(show).map { |name| {name: name, label: Loomshuttle::Patch::Fields.label(show, name)} }
           end
           app.get("#{SHOW}/fields/:device/:family") { json Loomshuttle::Screens::FieldTable.of(show, "#{params["device"]}/#{params["family"]}") }
+          app.get("#{SHOW}/roles") { json Loomshuttle::Screens::RoleTable.of(show) }
+          app.get("#{SHOW}/levels") do
+            json Show::SongLevels.of(show, Float(params["target_lufs"])).map { |one| {song: one.song.id, title: one.song.title, loudness_lufs: one.song.loudness_lufs, trim_db: one.trim_db, short_db: one.short_db} }
+          end
           app.get("#{SHOW}/mixes") { json Loomshuttle::Screens::SendTable.mixes(show) }
           app.get("#{SHOW}/mixes/:device/:family/:number") do
             json Loomshuttle::Screens::SendTable.of(show, Endpoint.id(*params.values_at("device", "family", "number")))

@@ -13,7 +13,7 @@ module Loomshuttle
           making(app)
           app.get("/api/library/roles") { json songs.roles }
           app.put("/api/library/roles/:name") do
-            songs.change_role(params["name"], given.slice("hidden", "lanes").transform_keys(&:to_sym))
+            songs.change_role(params["name"], given.slice("hidden", "lanes", "gain_db", "fold_db", "usual").transform_keys(&:to_sym))
             json songs.roles
           end
           app.helpers Helpers
@@ -24,7 +24,14 @@ module Loomshuttle
           app.get(SONG) { json song(songs.find(params["song"])) }
           app.post("#{SONG}/edits") do
             wish = JSON.parse(JSON.generate(given["song"]), symbolize_names: true)
-            json song(songs.change(params["song"], given["version"], author, given["label"] || "Edit", wish))
+            changed = songs.change(params["song"], given["version"], author, given["label"] || "Edit", wish)
+            speak(changed[:id])
+            json song(changed)
+          end
+          app.post("#{SONG}/cues") { json task: speak(params["song"]) || raise(BadInput.new(field: "cues", value: 0, allowed: "a song with cues that are not spoken yet")) }
+          app.post("#{SONG}/tempi") do
+            song = songs.summary(params["song"])
+            json task: tasks.begin("song_tempo", "Preparing #{song.title} at #{given["percent"]} %", song: song.id, percent: given["percent"])
           end
           app.get("#{SONG}/tempo") { midi(songs.summary(params["song"])) }
           app.get("#{SONG}/tempo/heard") { json @make_song.heard_tempo(params["song"]) }
@@ -43,7 +50,28 @@ module Loomshuttle
 
         # What only these routes need.
         module Helpers
-          def song(found) = found.merge(songs.labels(found[:id], author))
+          def song(found)
+            known = songs.summary(found[:id])
+            ready = found[:tempi].keys.map { |percent| percent.to_s.to_i }.sort
+            found.except(:spoken, :tempi).merge(tempi: ready, markers: in_bars(known, found[:markers]), unspoken: unspoken(known), **songs.labels(found[:id], author))
+          end
+
+          # Each at the bar that begins next to it.
+          def in_bars(song, markers)
+            map = song.map or return []
+            markers.map { |marker| JSON.parse(JSON.generate(marker)) }.map do |marker|
+              bar, beat, part = map.place(map.quarters(Rational(marker["frame"] - song.bar_1_frame, song.sample_rate_hz)))
+              {label: marker["label"], bar: [bar + ((beat - 1 + part >= Rational(map.meter(bar).beats, 2)) ? 1 : 0), 1].max}
+            end
+          end
+
+          def unspoken(song) = (Show::SpokenCue.phrases(song).keys - song.spoken).size
+
+          # @return [Integer, nil] the task; nil where there is nothing to speak
+          def speak(id)
+            song = songs.summary(id)
+            tasks.begin("song_cues", "Speaking the cues of #{song.title}", song: id) if unspoken(song).positive?
+          end
 
           def midi(song)
             map = song.map or raise BadInput.new(field: "tempo", value: nil, allowed: "a song that has a tempo")

@@ -6,6 +6,9 @@ module Loomshuttle
       # Makes a song of the library: every stem at the library's rate, mono or stereo as it is, with its loudness
       # and waveform; then the song's row, and its place in a set list.
       class SongMake < OfImport
+        MARKERS_MAX = 500
+        private_constant :MARKERS_MAX
+
         def work(given)
           import!
           return finish {} if made?
@@ -16,7 +19,8 @@ module Loomshuttle
           stems = each_file(places(given, files), of: given["stems"].size + 1) { |stem, file, name, original| bring(stem, file, name, original, given["rate_hz"]) }
           whole = Files::Loudness.of_command(stems.map { |stem| File.join(staged, stem[:file]) }) { |*command| program(*command, field: given["title"]) }
           File.binwrite(File.join(staged, "song.overview"), Loomshuttle::Capture::Overview.of(stems.flat_map { |stem| stem.delete(:extremes) }))
-          keep(given, stems, whole)
+          # Those of the stem that has most: several stems of one song bring the same.
+          keep(given, stems, whole, stems.map { |stem| stem.delete(:markers) }.max_by(&:size) || [])
         end
 
         private
@@ -49,8 +53,19 @@ module Loomshuttle
           tally = tally(target)
           channels = file[:holds]["channels"]
           {name: stem["name"], role: stem["role"], file: name, original: original, channels: channels, sample_rate_hz: rate_hz, frames: tally.frames,
-           **Files::Loudness.of_command([target]) { |*command| program(*command, field: file[:title]) },
-           extremes: (1..channels).map { |channel| tally.extremes(channel) }}
+           **tally.sides, **Files::Loudness.of_command([target]) { |*command| program(*command, field: file[:title]) },
+           markers: markers(source(file), rate_hz), extremes: (1..channels).map { |channel| tally.extremes(channel) }}
+        end
+
+        # A conversion drops them.
+        def markers(path, rate_hz)
+          File.open(path, "rb") do |io|
+            reader = Loomshuttle::Audio::Wav::Reader.new(io)
+            reader.markers.first(MARKERS_MAX).map { |marker| {frame: Rational(marker[:frame] * rate_hz, reader.format.sample_rate_hz).round, label: marker[:label].strip[0, 100]} }
+          end
+        rescue Loomshuttle::BadInput, SystemCallError
+          # What is no WAV file has none that we read.
+          []
         end
 
         def keep_original(file, original)
@@ -58,11 +73,11 @@ module Loomshuttle
           FileUtils.cp(source(file), File.join(staged, original))
         end
 
-        def keep(given, stems, whole)
+        def keep(given, stems, whole, markers)
           File.rename(staged, File.join(songs_folder, id))
           finish("The song is in the library.") do
             parts.songs.create({id: id, title: given["title"], bpm: given["bpm"], beats_per_bar: given["beats_per_bar"] || 4, sample_rate_hz: given["rate_hz"],
-                                length_frames: stems.map { |stem| stem[:frames] }.max, folder: id, **whole}, stems)
+                                length_frames: stems.map { |stem| stem[:frames] }.max, folder: id, markers: markers, **whole}, stems)
             parts.imports.state(@import[:id], "made")
             list(given["show"]) if given["show"]
           end

@@ -6,17 +6,19 @@ module Loomshuttle
       # The library's songs with their stems and roles; each song has versions and a history of its own. A show
       # has only ids; what it knows of its songs is laid beside it when it is read (Show#library).
       class Songs
-        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements sample_rate_hz length_frames loudness_lufs true_peak_dbtp
-          folder].freeze
-        STEM_COLUMNS = %i[id name role file original channels sample_rate_hz frames loudness_lufs true_peak_dbtp].freeze
+        COLUMNS = %i[id version title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements cues spoken tempi markers sample_rate_hz
+          length_frames loudness_lufs true_peak_dbtp folder].freeze
+        STEM_COLUMNS = %i[id name role file original channels sample_rate_hz frames loudness_lufs true_peak_dbtp sides_db sum_peak_dbfs].freeze
+        ROLE_COLUMNS = %i[name hidden lanes gain_db fold_db usual].freeze
         # What an edit of a song may change, and what undo puts back.
-        EDITED = %i[title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements].freeze
+        EDITED = %i[title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements cues].freeze
         # What a show needs of a song.
-        SUMMARY = %i[id title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements sample_rate_hz length_frames].freeze
-        JSON_COLUMNS = %i[tempo click sections arrangements].freeze
+        SUMMARY = %i[id title bpm beats_per_bar count_in_bars tempo bar_1_frame click sections arrangements cues spoken tempi sample_rate_hz length_frames loudness_lufs
+          true_peak_dbtp].freeze
+        JSON_COLUMNS = %i[tempo click sections arrangements cues tempi markers].freeze
         # Roles beyond this stand behind all others: the click and what is like it.
         LAST = 1000
-        private_constant :COLUMNS, :STEM_COLUMNS, :EDITED, :SUMMARY, :JSON_COLUMNS, :LAST
+        private_constant :COLUMNS, :STEM_COLUMNS, :EDITED, :SUMMARY, :JSON_COLUMNS, :ROLE_COLUMNS, :LAST
 
         def initialize(database, changes = Changes.new(database))
           @database, @changes = database, changes
@@ -32,7 +34,7 @@ module Loomshuttle
         def list(search: "", from: 0, limit: 50)
           found = search.to_s.split.first(8).reduce(@database[:songs]) { |songs, word| songs.where(Sequel.ilike(:title, "%#{songs.escape_like(word)}%")) }
           stems = Sequel.function(:array_agg, Sequel.lit("DISTINCT role"))
-          rows = found.order(:title, :id).limit(limit, from).select(*(COLUMNS - JSON_COLUMNS - [:bar_1_frame])).all
+          rows = found.order(:title, :id).limit(limit, from).select(*(COLUMNS - JSON_COLUMNS - %i[bar_1_frame spoken])).all
           ids = rows.map { |row| row[:id] }
           roles = @database[:stems].where(song_id: ids).group(:song_id).select(:song_id, stems.as(:roles), Sequel.function(:count).*.as(:stems)).as_hash(:song_id)
           {count: found.count, songs: rows.map { |row| row.except(:folder).merge(roles: roles.dig(row[:id], :roles).to_a.sort, stems: roles.dig(row[:id], :stems) || 0) }}
@@ -43,6 +45,23 @@ module Loomshuttle
         def find(id)
           song = @database[:songs].where(id: id).select(*COLUMNS).first or raise BadInput.new(field: "song", value: id, allowed: "a song of the library")
           plain_json(song).merge(stems: @database[:stems].where(song_id: id).order(:position).select(*STEM_COLUMNS).all)
+        end
+
+        # Phrases that lie ready now as well.
+        #
+        # @param keys [Array<String>]
+        def spoken(id, keys)
+          changed { @database[:songs].where(id: id).update(spoken: Sequel.pg_array(@database[:songs].where(id: id).for_update.get(:spoken).to_a | keys, :text)) }
+        end
+
+        # A tempo lies ready now.
+        #
+        # @param frames [Hash{String => Integer}] of each stem's file
+        def tempo_ready(id, percent, frames)
+          changed do
+            before = plain(@database[:songs].where(id: id).for_update.get(:tempi) || {})
+            @database[:songs].where(id: id).update(tempi: Sequel.pg_jsonb(before.merge(percent.to_s => {"frames" => frames})))
+          end
         end
 
         # @return [String] of its files
@@ -103,15 +122,16 @@ module Loomshuttle
         # @return [Hash] undo, redo: labels, nil where there is none
         def labels(id, author) = %w[undo redo].to_h { |word| [word, entry(id, author, word)&.fetch(:label)] }
 
-        # @return [Array<Hash>] roles of the library: name, hidden, lanes, settled
-        def roles = @database[:roles].order(:position, :name).select(:name, :hidden, :lanes, :settled).all
+        # @return [Array<Hash>] roles of the library: name, hidden, lanes, settled, gain_db, fold_db, usual
+        def roles = @database[:roles].order(:position, :name).select(*ROLE_COLUMNS, :settled).all.map { |role| role.merge(usual: role[:usual].to_a) }
         def role_names = @database[:roles].order(:position, :name).select_map(:name)
 
-        # @param given [Hash] hidden, lanes
+        # @param given [Hash] of ROLE_COLUMNS, but for the name
         # @raise [BadInput]
         def change_role(name, given)
           changed do
-            count = @database[:roles].where(name: name).update(settled: true, **given.slice(:hidden, :lanes))
+            usual = given[:usual]&.then { |lanes| {usual: Sequel.pg_array(lanes, :integer)} }
+            count = @database[:roles].where(name: name).update(settled: true, **given.slice(*ROLE_COLUMNS - [:name]), **usual.to_h)
             raise BadInput.new(field: "role", value: name, allowed: role_names.join(", ")) if count.zero?
           end
         end
@@ -123,8 +143,8 @@ module Loomshuttle
         def into(document, text)
           songs = summaries(document.fetch("set_list", []).map { |one| Show::Listed.from_data(one).song })
           used = text.scan(%r{"songs/role/([a-z0-9-]+)"}).flatten
-          document.merge("songs" => songs.map { |song| song.to_data.transform_keys(&:to_s).merge("stems" => song.stems.map { |stem| stem.to_h.transform_keys(&:to_s) }) },
-            "roles" => roles_of(songs, used).map { |role| role.to_h.transform_keys(&:to_s) })
+          document.merge("songs" => songs.map { |song| song.to_data.transform_keys(&:to_s).merge("stems" => song.stems.map { |stem| stem.to_data.transform_keys(&:to_s) }) },
+            "roles" => roles_of(songs, used).map { |role| role.to_data.transform_keys(&:to_s) })
         end
 
         # The show with what the library knows of songs that it may name.
@@ -144,7 +164,7 @@ module Loomshuttle
         #
         # @return [Show] with the ids that its songs have here
         def adopt(show)
-          learn(show.roles.values.map { |role| {name: role.name, hidden: role.hidden, lanes: role.pair ? "pair" : "own"} })
+          learn(show.roles.values.map { |role| {name: role.name, hidden: role.hidden, lanes: role.pair ? "pair" : "own", gain_db: role.gain_db, fold_db: role.fold_db, usual: Sequel.pg_array(role.usual, :integer)} })
           ids = show.library.values.to_h { |song| [song.id, adopted(song)] }
           (ids.all? { |was, is| was == is }) ? show : show.with(set_list: show.set_list.to_h { |id, one| [ids.fetch(id, id), one.with(song: ids.fetch(id, id))] }.freeze)
         end
@@ -161,16 +181,18 @@ module Loomshuttle
         end
 
         def summary_of(row, stems)
-          Show::Song.new(**plain_json(row.slice(*SUMMARY)),
-            stems: stems.map { |stem| Show::Stem.new(**stem.slice(:name, :role, :file, :sample_rate_hz, :frames, :channels)) }.freeze)
+          peak = [row[:true_peak_dbtp], *stems.map { |stem| stem[:true_peak_dbtp] }].compact.max
+          Show::Song.new(**plain_json(row.slice(*SUMMARY)), true_peak_dbtp: peak,
+            stems: stems.map { |stem| Show::Stem.new(**stem.slice(:name, :role, :file, :sample_rate_hz, :frames, :channels, :sides_db, :sum_peak_dbfs)) }.freeze)
         end
 
         # Those that the songs use, those that the patch takes, and the click.
         def roles_of(songs, used)
           names = songs.flat_map(&:role_names) | used | [Show::CLICK_ROLE]
-          known = @database[:roles].where(name: names).order(:position, :name).select_map(%i[name hidden lanes])
-          lost = names - known.map(&:first)
-          [*known, *lost.map { |name| [name, false, "own"] }].map { |name, hidden, lanes| Show::Role.new(name: name, hidden: hidden, pair: lanes == "pair") }
+          known = @database[:roles].where(name: names).order(:position, :name).select(*ROLE_COLUMNS).map { |row|
+            Show::Role.new(**row.except(:lanes), pair: row[:lanes] == "pair", usual: row[:usual].to_a.freeze)
+          }
+          known + (names - known.map(&:name)).map { |name| Show::Role.new(name: name) }
         end
 
         def in_order(roles)
@@ -184,7 +206,7 @@ module Loomshuttle
 
           id = there ? "#{song.id[0, 50]}-#{SecureRandom.hex(4)}" : song.id
           create({folder: song.id, **song.to_h.slice(*SUMMARY), id: id},
-            song.stems.map { |stem| stem.to_h.slice(:name, :role, :file, :channels, :sample_rate_hz, :frames) })
+            song.stems.map { |stem| stem.to_h.slice(:name, :role, :file, :channels, :sample_rate_hz, :frames, :sides_db, :sum_peak_dbfs) })
           id
         end
 
@@ -232,8 +254,12 @@ module Loomshuttle
         end
 
         # Plain data, out of the database's own kind of it, and into that.
-        def plain_json(row) = row.merge(row.slice(*JSON_COLUMNS).transform_values { |value| value && plain(value) })
-        def wrapped(row) = row.merge(row.slice(*JSON_COLUMNS).transform_values { |value| value && Sequel.pg_jsonb(plain(value)) })
+        def plain_json(row) = row.merge(row.slice(*JSON_COLUMNS).transform_values { |value| value && plain(value) }, row.slice(:spoken).transform_values(&:to_a))
+
+        def wrapped(row)
+          row.merge(row.slice(*JSON_COLUMNS).transform_values { |value| value && Sequel.pg_jsonb(plain(value)) },
+            row.slice(:spoken).transform_values { |keys| Sequel.pg_array(keys, :text) })
+        end
 
         def snapshot(song) = Sequel.pg_jsonb(song.slice(*EDITED).merge(stems: song[:stems].map { |stem| stem.slice(:id, :name, :role) }))
         def plain(json) = JSON.parse(JSON.generate(json))

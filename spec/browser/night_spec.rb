@@ -26,7 +26,7 @@ RSpec.describe "A night" do
   before do
     # A stage that is being set up takes its card away for a moment.
     @installation.wait("the device") { @installation.engine(do: "status").dig("device", "state") == "running" }
-    %w[first second third].each { |song| list(song: song, **(Loomshuttle::Show::Listed.members - [:song]).to_h { |field| [field, nil] }) }
+    %w[first second third].each { |song| list(song: song, **(Loomshuttle::Show::Listed.members - %i[song roles]).to_h { |field| [field, nil] }) }
   end
 
   after { @installation.api("post", "/api/playing/stop", {}) }

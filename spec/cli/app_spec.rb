@@ -128,6 +128,22 @@ RSpec.describe "bin/loomshuttle" do
       expect(heard("31 click.wav") == sox(File.join(@folder, "click.wav"))[0...190_709]).to be(true)
     end
 
+    # sox pads, sums and folds on its own; 2**8 of 2**31 is what 24 bits leave.
+    it "puts mixes of roles on their lanes, each at its level, stereo kept on two and folded by its law on one" do
+      data = JSON.parse(File.read(written(bpm: nil, length_frames: 80_000)))
+      data["mixes"] = [{"id" => "wide", "name" => "Wide", "members" => {"songs/role/organ" => -6.0206, "songs/role/tide" => -12.0412}},
+        {"id" => "mono", "name" => "Mono", "pair" => false, "members" => {"songs/role/tide" => -3.0103}}]
+      data["role_terms"] = {"tide" => {"fold_db" => -3, "gain_db" => -6.0206}}
+      data["patch"]["slots"].merge!({"25" => "wide", "26" => "wide", "27" => "mono"}.to_h { |lane, mix| ["rec/lane-out/#{lane}", {"from" => "songs/mix/#{mix}"}] })
+      out, error, code = run("bounce", file("show.loom.json", JSON.generate(data)), "--song", "Low tide waltz", "--out", File.join(@folder, "out"), "--json")
+      expect([error, code, JSON.parse(out)["files"]]).to eq(["", 0, ["25 Wide.wav", "26 Wide.wav", "27 Mono.wav", "29 organ.wav", "30 tide.wav"]])
+      organ, tide = ["marsh organ.wav", "tide drum.wav"].map { |name| File.join(@folder, "songs/low-tide-waltz", name) }
+      mixed = ->(remix) { IO.popen(["sox", "-D", "-M", organ, tide, "-t", "s32", "-", "trim", "0", "80000s", "remix", remix], "rb") { |io| Numo::Int32.from_binary(io.read) } }
+      {"25 Wide.wav" => "1v0.5,2v0.125", "26 Wide.wav" => "1v0.5,3v0.125", "27 Mono.wav" => "2v0.25,3v0.25", "30 tide.wav" => "2v0.35355339,3v0.35355339"}.each do |name, remix|
+        expect((heard(name)[0...80_000] - mixed[remix]).abs.max).to be <= 2**9, "#{name}: #{remix}"
+      end
+    end
+
     it "writes one file of many channels, with names and where bar 1 is" do
       bounced("--one-file")
       report = JSON.parse(run("inspect", File.join(@folder, "out/Low tide waltz.wav"), "--json").first).first

@@ -21,7 +21,7 @@ RSpec.describe "The core's layering" do
   end
 
   # From the ground up: a folder may name what stands before it, never what stands behind.
-  order = %w[value bad_input refusal ids endpoint audio ear words music rig signal patch capture render show compare edits soundcheck checks screens linecheck exchange]
+  order = %w[value bad_input refusal ids endpoint audio ear words music rig signal patch capture render show compare edits soundcheck checks screens linecheck lineup exchange]
 
   def constant(path) = path.delete_suffix(".rb").split("/").map { |name| (name == "i_xml") ? "IXml" : name.split("_").map(&:capitalize).join }.join("::")
 

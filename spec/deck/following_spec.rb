@@ -26,7 +26,7 @@ RSpec.describe "What follows on the deck" do
     ring
     @heard = []
     @card = Thread.new { turn_the_card }
-    @control = Loomshuttle::Deck::Control.new(player, path: File.join(@folder, "deck.sock"), programs: Loomshuttle::Deck::Programs.new(@folder), shared: shared, memory_path: File.join(@folder, "memory"))
+    @control = Loomshuttle::Deck::Control.new(player, path: File.join(@folder, "deck.sock"), programs: Loomshuttle::Files::Programs.new(@folder), shared: shared, memory_path: File.join(@folder, "memory"))
   end
 
   after { @card.kill.join }
@@ -92,6 +92,26 @@ RSpec.describe "What follows on the deck" do
     expect(begun - before).to be_between(2 * block, 20 * block)
     wait { heard.include?(203_000) && status["playing"].nil? }
     expect(status["next"]).to be_nil
+  end
+
+  it "is as the list has it by the time of Go, while it stands ready and in the pause before it begins" do
+    ask({**song(1, 3_000, after: "go", queue: [song(2, 3_000, after: "stop")]), do: "play"})
+    wait { status.dig("playing", "paused") }
+    ask({do: "mute", keys: ["b"]})
+    slower = song(4, 5_000, after: "go").merge("key" => "song/2")
+    expect { ask({do: "queue", queue: [], behind: "song/1"}) }.to raise_error(Loomshuttle::BadInput, /behind/)
+    ask({do: "queue", queue: [], standing: slower, behind: "song/2"})
+    expect(status["playing"]).to include("key" => "song/2", "position_frames" => 0, "length_frames" => 5_000, "muted" => ["b"])
+    ask({do: "pause", on: false})
+    wait { heard.include?(405_000) }
+    expect(heard.select(&:positive?).last(5_000)).to eq(from(4, 5_000))
+
+    # What plays already is played as it began.
+    ask({**song(5, 2_000, after: "wait", wait_s: 2, queue: [song(6, 500)]), do: "play"})
+    wait { status["playing"].nil? && status.dig("next", "in_s") }
+    ask({do: "queue", queue: [song(7, 500)], behind: nil})
+    wait { heard.include?(700_500) }
+    expect(heard.any? { |sample| sample.between?(600_000, 600_500) }).to be(false)
   end
 
   it "is said to be missing before it is wanted; the song that plays goes on to its end" do

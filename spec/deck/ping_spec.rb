@@ -17,7 +17,7 @@ RSpec.describe "A return ping from deck to ear" do
   # @param ways [Array<Array<Array(Integer, Float)>>] for each lane in: lane out and gain
   # @param lost [Integer, nil] number of a block that never comes
   def send_ping(lanes, ways, latency: 700, noise: 0.003, frames: nil, lost: nil)
-    program = Loomshuttle::Deck::Programs.new(@folder).ping({"lanes" => lanes, "level_dbfs" => -30, "frames" => frames}.compact, 48_000)
+    program = Loomshuttle::Files::Programs.new(@folder).ping({"lanes" => lanes, "level_dbfs" => -30, "frames" => frames}.compact, 48_000)
     sent = Loomshuttle::Render::Renderer.new(lanes: 8).block(program, 0, program.length_frames)
     expect(sent.abs.max).to be <= 10**(-30 / 20.0) + 1e-6
     length = program.length_frames + latency + block

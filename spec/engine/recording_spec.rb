@@ -193,7 +193,7 @@ RSpec.describe "Recording and playing back" do
     @installation.deck(do: "status")
     files = -> { Dir["/proc/#{@installation.pid("deck")}/fd/*"].size }
     before = files.call
-    {{path: "../../etc/passwd"} => /inside its own folder/, {path: "takes/slow.wav"} => /rate_hz.*44100.*device's 48000 Hz/, {path: "takes/good.wav", channels: [2]} => /channel.*1 to 1/,
+    {{path: "../../etc/passwd"} => /inside its own folder/, {path: "takes/slow.wav"} => /slow\.wav.*44100 Hz.*48000 Hz/, {path: "takes/good.wav", channels: [2]} => /channel.*1 to 1/,
      {path: "takes/nowhere.wav"} => /still there/}.each do |piece, words|
       expect { @installation.deck(do: "play", label: "x", rate_hz: 48_000, voices: [good, {key: "x", lanes: [2], pieces: [piece]}]) }.to raise_error(Loomshuttle::BadInput, words)
     end

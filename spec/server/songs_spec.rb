@@ -64,6 +64,16 @@ RSpec.describe "Songs of the library" do
     expect(show["findings"].find { |finding| finding["rule"] == "unassigned-role" }["title"]).to include("Bass", "have no output")
   end
 
+  # At 100 beats a minute a bar is 2.4 s: markers at bar 1, close behind bar 3, close before bar 5.
+  it "bring the markers of their stems, each at its bar" do
+    source = folder("Marked song")
+    Loomshuttle::Files::WavWriter.write(File.join(source, "Organ.wav"), rate_hz: 44_100, names: ["organ"], frames: 44_100 * 12,
+      markers: {0 => "Verse", 4.84 => "Lift", 9.5 => "Chorus"}.map { |at_s, label| {frame: (at_s * 44_100).round, label: label} }) { |_, count| Numo::SFloat.new(1, count).rand(-0.1, 0.1) }
+    expect(ended(accept(looked_at(source), bpm: 100).last["task"])["state"]).to eq("done")
+    expect(made("Marked song")["markers"]).to eq([["Verse", 1], ["Lift", 3], ["Chorus", 5]].map { |label, bar| {"label" => label, "bar" => bar} })
+    expect(made("Ebb song")["markers"]).to eq([]) if songs.any? { |song| song["title"] == "Ebb song" }
+  end
+
   it "have the tempo of their click stem found by its own onsets" do
     click = Numo::SFloat.zeros(48_000 * 10)
     (0...18).each { |beat| (12_000 + beat * 60 * 48_000 / 108.0).round.then { |frame| click[frame...(frame + 300)] = Numo::SFloat.new(300).seq(300, -1) / 400 } }
@@ -168,8 +178,22 @@ RSpec.describe "Songs of the library" do
       as("roles", "#{library}/songs/low-tide-waltz/undo", {})
       expect(api("get", "#{library}/roles").last).to include(include("name" => "marsh-organ", "settled" => false, "hidden" => false), include("name" => "click", "hidden" => true))
       roles = api("put", "#{library}/roles/marsh-organ", {hidden: true, lanes: "pair"}).last
-      expect(roles).to include({"name" => "marsh-organ", "hidden" => true, "lanes" => "pair", "settled" => true})
+      expect(roles).to include({"name" => "marsh-organ", "hidden" => true, "lanes" => "pair", "settled" => true, "gain_db" => 0.0, "fold_db" => -6.0, "usual" => []})
       expect(api("put", "#{library}/roles/nobody", {hidden: true}).first).to eq(422)
+    end
+
+    it "have lanes and levels that are usual, which a show and one of its songs may have otherwise" do
+      api("put", "#{library}/roles/tide", {gain_db: -3, fold_db: -4.5, usual: [30]})
+      expect(api("put", "#{library}/roles/tide", {fold_db: -5}).last["error"]["field"]).to include("fold_db")
+      tide = -> { api("get", "#{@installation.show}/roles").last["roles"].find { |role| role["name"] == "tide" } }
+      expect(tide.call).to include("gain_db" => -3.0, "fold_db" => -4.5, "usual_lanes" => [30], "own_gain_db" => nil, "exceptions" => [])
+      edit = ->(given) { api("post", "#{@installation.show}/edits", {version: show["version"], label: "Role", edit: given}).first }
+      expect(edit[{kind: "role_terms", role: "tide", gain_db: 1}]).to eq(200)
+      expect(edit[{kind: "role_terms", role: "tide", song: "low-tide-waltz", lanes: ["rec/lane-out/28"]}]).to eq(200)
+      expect(tide.call).to include("gain_db" => 1.0, "usual_gain_db" => -3.0, "exceptions" => [include("title" => "Low tide waltz", "lanes" => ["rec/lane-out/28"])])
+      expect(api("get", "#{@installation.show}/levels?target_lufs=-18").last.map { |one| one["title"] }).to eq(show["songs"].map { |song| song["title"] })
+      2.times { api("post", "#{@installation.show}/undo", {version: show["version"]}) }
+      api("put", "#{library}/roles/tide", {gain_db: 0, fold_db: -6, usual: []})
     end
 
     it "stand in a set list in an order, by an edit of the show that is undone as any other" do

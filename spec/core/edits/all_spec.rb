@@ -14,6 +14,11 @@ RSpec.describe Loomshuttle::Edits do
     "split" => {socket: "desk/mic/1"},
     "about" => {name: "Lanterns, second night", date: "2026-11-28"},
     "set_list" => {songs: []},
+    "mix" => {mix: "band", name: "The band", members: {"songs/role/organ" => 0, "songs/role/tide" => -3}},
+    "remove_mix" => {mix: "band"},
+    "role_terms" => {role: "organ", gain_db: -2, fold_db: -3},
+    "two_lanes" => {left: "rec/lane-out/31", right: "rec/lane-out/32"},
+    "level_songs" => {target_lufs: -20},
     "listed" => {song: "low-tide-waltz", after: "wait", wait_s: 8, trim_db: -1.5, key: "D minor"},
     "furnish" => {profiles: %w[stage-box-16x8 wedge]},
     "run_through" => {desk: "desk", computer: "rec"},
@@ -52,6 +57,10 @@ RSpec.describe Loomshuttle::Edits do
   }
   # Where the demo's gear has nothing that the edit is about.
   others = {"run_through" => -> { planted },
+            "remove_mix" => -> {
+              show(edit("mix", mix: "band", name: "The band", members: {"songs/role/organ" => 0}), edit("connect", slot: "rec/lane-out/28", from: "songs/mix/band"))
+            },
+            "level_songs" => -> { show.with(library: show.library.transform_values { |song| song.with(loudness_lufs: -23.0, true_peak_dbtp: -6.0) }.freeze) },
             "turn" => -> { hall("rack-20") },
             "cable" => -> { show(edit("remove_cable", a: "box-a/aes50", b: "desk/aes50-a")) },
             "copy_layout" => -> { planted },

@@ -30,6 +30,32 @@ RSpec.describe Loomshuttle::Render::Renderer do
     expect(render(looped.with_loop(1...2), 0, 4).first).to eq([1.0, 0.5, 0.5, 0.5])
   end
 
+  it "lays what somebody draws while it plays on top of what a voice has by itself" do
+    trimmed = program(voice(source([0.5]), [1], gain_db: 20 * Math.log10(0.5)))
+    drawn = trimmed.with_gains("v1" => 20 * Math.log10(0.5))
+    expect([trimmed, drawn, drawn.with_gains("v1" => 0.0)].map { |one| render(one, 0, 1)[0][0].round(6) }).to eq([0.25, 0.125, 0.25])
+  end
+
+  it "gives a mono source every lane of its ways, each at its level" do
+    sent = program(voice(source([0.5]), [], also: [[[1, 2], 0.0], [[3], 20 * Math.log10(0.5)]]))
+    expect(render(sent, 0, 1, lanes: 4).flatten.map { |value| value.round(6) }).to eq([0.5, 0.5, 0.25, 0.0])
+  end
+
+  # A part that ends at its full height, one that is silent behind it: what rings on is what would have come, on a straight line.
+  it "lets what would have come ring on over a seam, but for what is dry" do
+    stem, click = source([1.0] * 8 + [0.0] * 8), source([0.5] * 16)
+    voices = [voice(stem, [1]), voice(click, [2], dry: true)]
+    ringing = program(*voices).with_order(Loomshuttle::Render::Order.new(ranges: [0...4, 8...16], seam_frames: 0, tail_frames: 4))
+    expect(render(ringing, 0, 10, lanes: 2)).to eq([[1.0, 1.0, 1.0, 1.0, 0.75, 0.5, 0.25, 0.0, 0.0, 0.0], [0.5] * 10])
+    # With a seam of two it is the whole of it all the same: what the seam takes the tail leaves.
+    sewn = ringing.with(order: ringing.order.with(seam_frames: 2))
+    expect(render(sewn, 0, 10, lanes: 1).first).to eq([1.0, 1.0, 1.0, 1.0, 0.75, 0.5, 0.25, 0.0, 0.0, 0.0])
+    whole = render(ringing, 0, 10, lanes: 2)
+    [1, 3, 7].each { |size| expect((0...10).step(size).map { |from| render(ringing, from, [size, 10 - from].min, lanes: 2) }.transpose.map(&:flatten)).to eq(whole), size.to_s }
+    following = program(*voices).with_order(Loomshuttle::Render::Order.new(ranges: [0...4, 4...8], tail_frames: 4))
+    expect(render(following, 0, 8, lanes: 1).first).to eq([1.0] * 8)
+  end
+
   it "gives a stereo source two lanes, or one lane the half of each side" do
     stereo = source([0.5, 0.5], [0.25, -0.5])
     expect(render(program(voice(stereo, [1, 3])), 0, 2)).to eq([[0.5, 0.5], [0.0, 0.0], [0.25, -0.5]])

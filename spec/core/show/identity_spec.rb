@@ -98,7 +98,7 @@ RSpec.describe Loomshuttle::Exchange::Version1 do
     plain["tracks"].each { |track| track.delete("place") }
     plain["roles"].each { |role| role.delete("pair") }
     plain["songs"].each { |song| song["stems"].each { |stem| stem.delete("channels") } && song.delete("sections") }
-    plain.delete("set_list")
+    %w[set_list mixes role_terms].each { |part| plain.delete(part) }
     plain.merge("version" => 1, "check" => plain.delete("swung"))
   end
 

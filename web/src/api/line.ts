@@ -19,6 +19,7 @@ export const EVENTS = [
   "alarms",
   "linecheck",
   "soundcheck",
+  "lineup",
   "desk",
   "missed",
 ] as const;

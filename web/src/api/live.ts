@@ -245,6 +245,9 @@ function listener(client: QueryClient): (news: LineNews) => void {
     soundcheck: ({ show }) => {
       anew("show", show, "soundcheck");
     },
+    lineup: ({ show }) => {
+      anew("show", show, "lineup");
+    },
     missed: () => {
       client.invalidateQueries();
     },

@@ -7,6 +7,7 @@ import {
   type AtDoor,
   type AudioDevice,
   api,
+  type Bounced,
   type Change,
   type ControlWish,
   type CopyPlace,
@@ -25,6 +26,8 @@ import {
   type LibraryRole,
   type Linecheck,
   type LinecheckWish,
+  type Lineup,
+  type LineupTick,
   type Loom,
   type OnAir,
   type Paper,
@@ -33,6 +36,7 @@ import {
   type Preview,
   type RateForecast,
   type Rig,
+  type RoleTable,
   type Scene,
   type SendTable,
   type Session,
@@ -43,6 +47,7 @@ import {
   type ShowPlace,
   type Simulation,
   type SimulationWish,
+  type SongLevel,
   type SongList,
   type Soundcheck,
   type SoundcheckWish,
@@ -112,6 +117,11 @@ export const useSongs = (search: string, limit: number) =>
 export const useSong = (id: string) =>
   useQuery({ queryKey: ["library", "song", id], queryFn: () => api.get<WholeSong>(`/api/library/songs/${enc(id)}`) });
 export const useRoles = () => useQuery({ queryKey: ["library", "roles"], queryFn: () => api.get<LibraryRole[]>("/api/library/roles") });
+/** Which role is on which lanes and how loud, and mixes of roles. */
+export const useRoleTable = () => useOfShow<RoleTable>(["show", "roles"], "roles");
+export const useSongLevels = (target_lufs: number) =>
+  useOfShow<SongLevel[]>(["show", "levels", target_lufs], `levels?target_lufs=${target_lufs}`, { placeholderData: (before) => before });
+export const useBounces = () => useOfShow<Bounced[]>(["show", "bounces"], "bounces");
 /** What the worker is at. Time left goes on being worked out while it runs. */
 export const useTasks = () => useQuery({ queryKey: ["tasks"], queryFn: () => api.get<Task[]>("/api/tasks") });
 /** Folders of the recording computer; null lists where one may begin. */
@@ -272,6 +282,9 @@ export const useLinecheckCommand = () => useStageCommand<LinecheckWish, Linechec
 export const usePing = () => useStageCommand<PingWish, Soundcheck>("soundcheck/ping", "soundcheck");
 export const useSoundcheckCommand = () => useStageCommand<SoundcheckWish, Soundcheck>("soundcheck");
 export const useOpenAgain = () => useStageCommand<Record<string, never>, Soundcheck>("soundcheck/open", "soundcheck");
+/** Which lanes were found at the desk, the same on every page. */
+export const useLineup = () => useOfShow<Lineup>(["show", "lineup"], "lineup");
+export const useTick = () => useStageCommand<LineupTick, Lineup>("lineup/tick", "lineup");
 export const useControlCommand = () => useStageCommand<ControlWish, DeskControl[]>("controls");
 export const useSimulationCommand = () => useStageCommand<SimulationWish, Simulation>("simulation");
 

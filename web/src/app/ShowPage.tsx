@@ -30,6 +30,7 @@ const CaptureView = later(() => import("../features/capture/CaptureView").then((
 const SoundcheckView = later(() => import("../features/soundcheck/SoundcheckView").then((part) => part.SoundcheckView));
 const TracksView = later(() => import("../features/tracks/TracksView").then((part) => part.TracksView));
 const StageView = later(() => import("../features/stage/StageView").then((part) => part.StageView));
+const LineUpView = later(() => import("../features/tracks/LineUpView").then((part) => part.LineUpView));
 const OutputsView = later(() => import("../features/patch/OutputsView").then((part) => part.OutputsView));
 const PaperView = later(() => import("../features/paper/PaperView").then((part) => part.PaperView));
 const OnAirDialog = later(() => import("../features/onair/OnAirDialog").then((part) => part.OnAirDialog));
@@ -42,6 +43,7 @@ const pages: Record<string, (show: Show, lit: Lit) => ReactNode> = {
   capture: (show) => <CaptureView show={show} />,
   soundcheck: (show) => <SoundcheckView show={show} />,
   tracks: (show, lit) => <TracksView show={show} lit={lit} />,
+  "line-up": (show) => <LineUpView show={show} />,
   outputs: (_, lit) => <OutputsView lit={lit} />,
   paper: () => <PaperView />,
 };
@@ -177,7 +179,7 @@ function useFindingsOpen(): [boolean, (open: boolean) => void] {
   ];
 }
 
-const USES_SOUND = ["line-check", "capture", "soundcheck", "tracks"];
+const USES_SOUND = ["line-check", "capture", "soundcheck", "tracks", "line-up"];
 /** Looked at from a music stand or in one hand: the screen stays awake there. */
 const ON_STAGE = [...USES_SOUND, "stage"];
 

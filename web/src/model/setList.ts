@@ -23,10 +23,13 @@ export function afterWords({ after, wait_s }: { after: string; wait_s: number })
 }
 
 /** What holds for a song on this evening only, in one line. */
-export function listedWords(listed: Entry["listed"] & { arrangement: string | null; key: string; trim_db: number; note: string }): string {
-  const { talk_s, break_s, arrangement, key, trim_db, note } = listed;
+export function listedWords(
+  listed: Entry["listed"] & { arrangement: string | null; percent: number | null; key: string; trim_db: number; note: string },
+): string {
+  const { talk_s, break_s, arrangement, percent, key, trim_db, note } = listed;
   return [
     arrangement && `as ${arrangement}`,
+    percent !== null && `at ${percent} %`,
     key && `in ${key}`,
     trim_db !== 0 && `${trim_db > 0 ? "+" : "−"}${Math.abs(trim_db)} dB`,
     talk_s > 0 && `talk ${minutes(talk_s)}`,

@@ -10,6 +10,7 @@ import { minutes } from "../../model/format";
 import { sectionAt } from "../../model/sections";
 import { comesNext, setLength } from "../../model/setList";
 import { NoticeLine } from "../../ui/notice";
+import { TempoChoice } from "../../ui/TempoChoice";
 import { useWidth } from "../../ui/useWidth";
 import { Cloth } from "./Cloth";
 import { NightLog } from "./NightLog";
@@ -119,6 +120,11 @@ export function StageView({ show, back }: { show: Show; back: string }) {
           {behind.length > 0 && `, ${minutes(Math.max(0, set_s))} in the set`}
         </span>
       </Box>
+      {(playing ? now : next)?.note && (
+        <Typography data-testid="note" sx={{ fontSize: phone ? 20 : 28, whiteSpace: "pre-line" }}>
+          {(playing ? now : next)?.note}
+        </Typography>
+      )}
       <Cloth song={song} position={playing ? position : 0} />
       <Standing song={song} armedIn={armedIn} aim={aim?.name ?? (armedFrame === null ? "a stop" : "a jump")} operates={operates} />
       {operates && song.sections.length > 0 && (
@@ -168,6 +174,7 @@ export function StageView({ show, back }: { show: Show; back: string }) {
           following={behind[0]}
           onChoose={setChosen}
         >
+          {!playing && <TempoChoice song={song} tall />}
           {playing && <Voices song={playing} />}
           <NightLog />
         </StageButtons>

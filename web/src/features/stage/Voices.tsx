@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Song } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useCommand } from "../../api/queries";
+import { Meter } from "../../ui/Meter";
 
 const LEAST_DB = -40;
 const MOST_DB = 10;
@@ -16,8 +17,8 @@ export function Voices({ song }: { song: Song }) {
   const roles = [...new Set(song.voices.map(({ role }) => role))].map((role) => ({
     role,
     keys: song.voices.filter((voice) => voice.role === role).map(({ key }) => key),
+    lanes: [...new Set(song.voices.filter((voice) => voice.role === role).flatMap(({ lanes }) => lanes))],
   }));
-  if (song.bpm !== null) roles.push({ role: "click", keys: ["click"] });
   const all = roles.flatMap(({ keys }) => keys);
   const set = (keys: string[]) => mute.mutate({ keys });
   const off = (keys: string[]) => keys.every((key) => muted.has(key));
@@ -29,7 +30,7 @@ export function Voices({ song }: { song: Song }) {
     );
   return (
     <Box component="section" aria-label="Levels of the roles" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5, width: "100%" }}>
-      {roles.map(({ role, keys }) => {
+      {roles.map(({ role, keys, lanes }) => {
         const others = all.filter((key) => !keys.includes(key));
         const alone = !off(keys) && others.length > 0 && others.every((key) => muted.has(key));
         return (
@@ -37,7 +38,10 @@ export function Voices({ song }: { song: Song }) {
             key={role}
             sx={{ display: "grid", gridTemplateColumns: { xs: "90px 1fr", sm: "110px 1fr 200px" }, gap: 2, alignItems: "center", mb: 0.5 }}
           >
-            <strong>{role}</strong>
+            <Box sx={{ minWidth: 0 }}>
+              <strong>{role}</strong>
+              <LaneMeters role={role} lanes={lanes} />
+            </Box>
             <Level role={role} keys={keys} />
             <Box sx={{ display: "flex", gap: 1, gridColumn: { xs: "1 / 3", sm: "auto" } }}>
               <ToggleButton
@@ -69,6 +73,16 @@ export function Voices({ song }: { song: Song }) {
       </Button>
     </Box>
   );
+}
+
+/** What sounds on the lanes of a role now, whatever else is on them. */
+function LaneMeters({ role, lanes }: { role: string; lanes: number[] }) {
+  return lanes.map((lane) => <LaneMeter key={lane} role={role} lane={lane} />);
+}
+
+function LaneMeter({ role, lane }: { role: string; lane: number }) {
+  const peak = useFrame((frame) => frame.deck?.playing?.peak_dbfs[lane - 1] ?? -150);
+  return <Meter peakDbfs={peak} label={`Lane ${lane} of ${role}`} height={6} />;
 }
 
 /** Sent while it is drawn: what is heard follows the hand. */

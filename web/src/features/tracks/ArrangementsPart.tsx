@@ -4,6 +4,7 @@ import CloseIcon from "@mui/icons-material/Close";
 import { Box, Button, IconButton, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
+import { Figure } from "../../ui/KeptField";
 import { Swatch } from "../../ui/Swatch";
 
 type Arrangement = WholeSong["arrangements"][number];
@@ -66,7 +67,6 @@ interface OrderProps {
 
 function Order({ song, arrangement, onChange, onRemove }: OrderProps) {
   const { name, parts } = arrangement;
-  const [fade, setFade] = useState<string | null>(null);
   const section = (id: string) => song.sections.find((one) => one.id === id);
   const lay = (laid: string[], label: string) => onChange({ ...arrangement, parts: laid }, label);
   const move = (at: number, by: number) => {
@@ -76,26 +76,24 @@ function Order({ song, arrangement, onChange, onRemove }: OrderProps) {
     laid.splice(at + by, 0, part);
     lay(laid, `${name}: ${section(part)?.name} ${by < 0 ? "earlier" : "later"}`);
   };
-  const ms = fade === null ? (arrangement.crossfade_ms ?? 10) : Number(fade.replace(",", "."));
-  const good = fade?.trim() !== "" && ms >= 0 && ms <= 50;
-  const keepFade = () => {
-    if (fade !== null && good) onChange({ ...arrangement, crossfade_ms: ms }, `${name}: seams of ${ms} ms`);
-    if (good) setFade(null);
-  };
   return (
     <Box sx={{ mb: 1.5, border: 1, borderColor: "divider", borderRadius: 1, p: 1 }} data-arrangement={name}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mb: 1 }}>
         <strong>{name}</strong>
         <Box sx={{ flex: 1 }} />
-        <TextField
-          size="small"
+        <Figure
           label="Seams, ms"
-          value={fade ?? String(arrangement.crossfade_ms ?? 10)}
-          error={!good}
-          onChange={({ target }) => setFade(target.value)}
-          onBlur={keepFade}
-          onKeyDown={({ key }) => key === "Enter" && keepFade()}
-          sx={{ width: 100 }}
+          value={arrangement.crossfade_ms ?? 10}
+          most={50}
+          width={100}
+          onKeep={(crossfade_ms) => onChange({ ...arrangement, crossfade_ms }, `${name}: seams of ${crossfade_ms} ms`)}
+        />
+        <Figure
+          label="Rings on, ms"
+          value={arrangement.tail_ms ?? 0}
+          most={4000}
+          width={120}
+          onKeep={(tail_ms) => onChange({ ...arrangement, tail_ms }, `${name} rings on for ${tail_ms} ms`)}
         />
         <Button size="small" color="inherit" onClick={onRemove}>
           Remove {name}

@@ -1,4 +1,4 @@
-import { Box, MenuItem, TextField, Typography } from "@mui/material";
+import { Box, Checkbox, MenuItem, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
 import { StartField } from "../../ui/StartField";
@@ -63,6 +63,20 @@ export function ClickPart({ song, onEdit }: Props) {
           options={[0, 1, 2, 4, 8].map((bars): [number, string] => [bars, bars === 0 ? "Nothing" : bars === 1 ? "1 bar" : `${bars} bars`])}
           onChoose={(count_in_bars) => onEdit(`${count_in_bars} bars counted in`, { count_in_bars })}
         />
+        {song.sections.length > 0 && (
+          <Sounding
+            song={song}
+            onChange={(sections) => change(sections ? "Click in chosen sections" : "Click in the whole song", { sections })}
+          />
+        )}
+        {click.sections && (
+          <Choice
+            label="Before each"
+            value={click.lead_bars ?? 0}
+            options={[0, 1, 2, 4].map((bars): [number, string] => [bars, bars === 0 ? "Nothing" : bars === 1 ? "1 bar" : `${bars} bars`])}
+            onChoose={(lead_bars) => change(`Click ${lead_bars} bars before each section`, { lead_bars })}
+          />
+        )}
         <Box>
           <Typography color="text.secondary" sx={{ fontSize: 12 }}>
             Bar 1 in the audio
@@ -76,6 +90,45 @@ export function ClickPart({ song, onEdit }: Props) {
         </Box>
       </Box>
     </Box>
+  );
+}
+
+/** In which sections it sounds; all of them is the whole song. */
+function Sounding({ song, onChange }: { song: WholeSong; onChange: (sections: string[] | null) => void }) {
+  const all = song.sections.map(({ id }) => id);
+  const chosen = song.click.sections ?? all;
+  const words = (ids: string[]) =>
+    song.sections
+      .filter(({ id }) => ids.includes(id))
+      .map(({ name }) => name)
+      .join(", ");
+  return (
+    <TextField
+      select
+      size="small"
+      label="Sounds in"
+      value={chosen}
+      onChange={({ target }) => {
+        const ids = target.value as unknown as string[];
+        onChange(all.every((id) => ids.includes(id)) ? null : all.filter((id) => ids.includes(id)));
+      }}
+      slotProps={{
+        select: {
+          multiple: true,
+          displayEmpty: true,
+          renderValue: (value) => (song.click.sections ? words(value as string[]) || "Count-in alone" : "Whole song"),
+        },
+        inputLabel: { shrink: true },
+      }}
+      sx={{ minWidth: 150, maxWidth: 240 }}
+    >
+      {song.sections.map(({ id, name }) => (
+        <MenuItem key={id} value={id}>
+          <Checkbox size="small" checked={chosen.includes(id)} sx={{ p: 0, mr: 1 }} tabIndex={-1} disableRipple />
+          {name}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

@@ -9,9 +9,10 @@ import {
   ToggleButton,
   ToggleButtonGroup,
 } from "@mui/material";
-import { useState } from "react";
 import type { Listed, Song } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
+import { Figure, Line } from "../../ui/KeptField";
+import { TempoChoice } from "../../ui/TempoChoice";
 
 const ENDS: [Listed["after"], string][] = [
   ["go", "next waits for Go"],
@@ -54,6 +55,7 @@ export function EntryDialog({ song, onClose }: { song: Song; onClose: () => void
             </MenuItem>
           ))}
         </TextField>
+        <TempoChoice song={song} />
         <div style={{ display: "flex", gap: 12, flexWrap: "wrap" }}>
           <ToggleButtonGroup
             exclusive
@@ -97,56 +99,5 @@ export function EntryDialog({ song, onClose }: { song: Song; onClose: () => void
         </Button>
       </DialogActions>
     </Dialog>
-  );
-}
-
-interface FigureProps {
-  label: string;
-  value: number;
-  least?: number;
-  most: number;
-  onKeep: (value: number) => void;
-}
-
-function Figure({ label, value, least = 0, most, onKeep }: FigureProps) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const given = typed === null ? value : Number(typed.replace(",", ".").replace("−", "-"));
-  const good = typed?.trim() !== "" && Number.isFinite(given) && given >= least && given <= most;
-  const keep = () => {
-    if (typed !== null && good && given !== value) onKeep(given);
-    if (good) setTyped(null);
-  };
-  return (
-    <TextField
-      size="small"
-      label={label}
-      value={typed ?? String(Math.round(value * 100) / 100)}
-      error={!good}
-      helperText={good ? "" : `${least} to ${most}`}
-      onChange={({ target }) => setTyped(target.value)}
-      onBlur={keep}
-      onKeyDown={({ key }) => key === "Enter" && keep()}
-      slotProps={{ htmlInput: { inputMode: "decimal" } }}
-      sx={{ width: 160 }}
-    />
-  );
-}
-
-function Line({ label, value, onKeep }: { label: string; value: string; onKeep: (value: string) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const keep = () => {
-    if (typed !== null && typed.trim() !== value) onKeep(typed.trim());
-    setTyped(null);
-  };
-  return (
-    <TextField
-      size="small"
-      label={label}
-      value={typed ?? value}
-      onChange={({ target }) => setTyped(target.value)}
-      onBlur={keep}
-      onKeyDown={({ key }) => key === "Enter" && keep()}
-      slotProps={{ htmlInput: { maxLength: 200 } }}
-    />
   );
 }

@@ -1,65 +1,72 @@
-import { Box, Checkbox, FormControlLabel, MenuItem, Table, TableBody, TableCell, TableHead, TableRow, TextField } from "@mui/material";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { api, type LibraryRole } from "../../api/client";
-import { useRoles } from "../../api/queries";
+import { Alert, Box, Button, MenuItem, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import type { RoleTable, Show } from "../../api/client";
+import { useRoleTable, useShowCommand } from "../../api/queries";
+import { laneNumber } from "../../model/roles";
 import { DialogButton } from "../../ui/DialogButton";
-import { useNotice } from "../../ui/notice";
+import { MixLines } from "./MixLines";
+import { RoleLines } from "./RoleLines";
 
-/** What stems can be, one list for all shows: what the audience never hears, and how many lanes each takes. */
-export function RolesDialog() {
-  return <DialogButton title="Roles">{() => <Roles />}</DialogButton>;
+/** Which role goes to which lanes and how loud, in this show, usually, and in one song; and mixes of roles. */
+export function RolesDialog({ show }: { show: Show }) {
+  return (
+    <DialogButton title="Roles and lanes" maxWidth="lg">
+      {() => <Roles show={show} />}
+    </DialogButton>
+  );
 }
 
-function Roles() {
-  const roles = useRoles();
-  const client = useQueryClient();
-  const { say } = useNotice();
-  const change = useMutation({
-    mutationFn: ({ name, ...given }: { name: string; hidden?: boolean; lanes?: LibraryRole["lanes"] }) =>
-      api.put<LibraryRole[]>(`/api/library/roles/${name}`, given),
-    onSuccess: (all) => client.setQueryData(["library", "roles"], all),
-    onError: (error) => say(error.message, "error"),
-  });
+function Roles({ show }: { show: Show }) {
+  const table = useRoleTable();
+  if (table.error) return <Alert severity="error">{table.error.message}</Alert>;
+  if (!table.data) return null;
   return (
-    <Table size="small" aria-label="Roles">
-      <TableHead>
-        <TableRow>
-          <TableCell>Role</TableCell>
-          <TableCell>Audience</TableCell>
-          <TableCell>Lanes</TableCell>
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {roles.data?.map((role) => (
-          <TableRow key={role.name}>
-            <TableCell>
-              {role.name}
-              {!role.settled && <Box sx={{ color: "warning.main", fontSize: 12.5 }}>new with a song; say what it is</Box>}
-            </TableCell>
-            <TableCell>
-              <FormControlLabel
-                control={
-                  <Checkbox size="small" checked={role.hidden} onChange={(_, hidden) => change.mutate({ name: role.name, hidden })} />
-                }
-                label="never hears it"
-                slotProps={{ typography: { sx: { fontSize: 13 } } }}
-              />
-            </TableCell>
-            <TableCell>
-              <TextField
-                select
-                size="small"
-                value={role.lanes}
-                onChange={({ target }) => change.mutate({ name: role.name, lanes: target.value === "pair" ? "pair" : "own" })}
-                slotProps={{ htmlInput: { "aria-label": `Lanes of ${role.name}` } }}
-              >
-                <MenuItem value="own">one of its own</MenuItem>
-                <MenuItem value="pair">two, left and right</MenuItem>
-              </TextField>
-            </TableCell>
-          </TableRow>
+    <>
+      <RoleLines table={table.data} songs={show.songs} />
+      <MixLines table={table.data} />
+      <TwoLanes table={table.data} />
+    </>
+  );
+}
+
+/** Where there are no more: click and cue on one side, the music on the other. */
+function TwoLanes({ table }: { table: RoleTable }) {
+  const edit = useShowCommand("edits");
+  const free = table.lanes.filter(({ leads }) => leads);
+  const [left, setLeft] = useState("");
+  const [right, setRight] = useState("");
+  const lane = (label: string, value: string, set: (id: string) => void, other: string) => (
+    <TextField select size="small" label={label} value={value} onChange={({ target }) => set(target.value)} sx={{ width: 170 }}>
+      {free
+        .filter(({ id }) => id !== other)
+        .map(({ id, number, device, takes_label }) => (
+          <MenuItem key={id} value={id}>
+            {device} {number}
+            {takes_label ? `, takes ${takes_label}` : ""}
+          </MenuItem>
         ))}
-      </TableBody>
-    </Table>
+    </TextField>
+  );
+  return (
+    <Box component="section" aria-label="Two lanes only" sx={{ mt: 3 }}>
+      <Typography variant="subtitle2">Two lanes only</Typography>
+      <Typography variant="body2" sx={{ color: "text.secondary", mb: 1.5 }}>
+        Click and cue on the left one, all music summed on the right one. All other lanes let go of their roles; Undo brings them back.
+      </Typography>
+      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center" }}>
+        {lane("Click on", left, setLeft, right)}
+        {lane("Music on", right, setRight, left)}
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={!left || !right}
+          onClick={() =>
+            edit({ label: `Two lanes only: ${laneNumber(left)} and ${laneNumber(right)}`, edit: { kind: "two_lanes", left, right } })
+          }
+        >
+          Use these two alone
+        </Button>
+      </Box>
+    </Box>
   );
 }

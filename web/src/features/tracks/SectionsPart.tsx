@@ -3,6 +3,7 @@ import { Box, Button, IconButton, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
 import { type Section, withSection } from "../../model/sections";
+import { Line } from "../../ui/KeptField";
 import { Swatch } from "../../ui/Swatch";
 
 interface Props {
@@ -14,6 +15,7 @@ interface Props {
 export function SectionsPart({ song, onEdit }: Props) {
   const [bar, setBar] = useState("");
   const [name, setName] = useState("");
+  const fresh = song.markers.filter((marker) => marker.label && !song.sections.some((section) => section.bar === marker.bar));
   const at = Number(bar);
   const good = Number.isInteger(at) && at >= 1 && at <= 20_000 && name.trim() !== "";
   const add = () => {
@@ -51,6 +53,35 @@ export function SectionsPart({ song, onEdit }: Props) {
           </Box>
         ))}
       </Box>
+      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(280px, 1fr))", gap: 1.5, mb: 1.5 }}>
+        {song.sections.map((section) => (
+          <Line
+            key={section.id}
+            label={`Note on stage: ${section.name}`}
+            value={section.note ?? ""}
+            onKeep={(note) =>
+              onEdit(`Note on ${section.name}`.slice(0, 200), {
+                sections: song.sections.map((one) => (one.id === section.id ? { ...one, note } : one)),
+              })
+            }
+          />
+        ))}
+      </Box>
+      {fresh.length > 0 && (
+        <Button
+          size="small"
+          variant="outlined"
+          color="inherit"
+          sx={{ mb: 1.5 }}
+          onClick={() =>
+            onEdit("Sections from the stems' markers", {
+              sections: fresh.reduce<Section[]>((all, marker) => withSection(all, marker.bar, marker.label), song.sections),
+            })
+          }
+        >
+          Take the stems' markers: {fresh.map(({ label, bar: from }) => `${label} (bar ${from})`).join(", ")}
+        </Button>
+      )}
       <Box sx={{ display: "flex", gap: 1 }}>
         <TextField
           size="small"

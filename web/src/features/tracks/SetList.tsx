@@ -19,12 +19,16 @@ import { useCommand, useShowCommand } from "../../api/queries";
 import { minutes } from "../../model/format";
 import { afterWords, listedWords, setLength } from "../../model/setList";
 import { useWidth } from "../../ui/useWidth";
+import { BounceDialog } from "./BounceDialog";
 import { EntryDialog } from "./EntryDialog";
+import { LevelsDialog } from "./LevelsDialog";
 import { SongDialog } from "./SongDialog";
 
 /** The songs of the evening, put in order by drag or, on a handle, by Space and the arrow keys. */
 export function SetList({ show }: { show: Show }) {
   const edit = useShowCommand("edits");
+  const operates = useMay("operate");
+  const phone = useWidth() === "phone";
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -84,10 +88,18 @@ export function SetList({ show }: { show: Show }) {
           ))}
         </SortableContext>
       </DndContext>
-      <Typography color="text.secondary" sx={{ fontSize: 13, mb: 0.75 }} data-testid="set-length">
-        {show.songs.length} {show.songs.length === 1 ? "song" : "songs"}, {minutes(length.music_s)}
-        {length.all_s > length.music_s ? ` of music, ${minutes(length.all_s)} with all between` : ""}
-      </Typography>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mb: 0.75 }}>
+        <Typography color="text.secondary" sx={{ fontSize: 13, flex: 1 }} data-testid="set-length">
+          {show.songs.length} {show.songs.length === 1 ? "song" : "songs"}, {minutes(length.music_s)}
+          {length.all_s > length.music_s ? ` of music, ${minutes(length.all_s)} with all between` : ""}
+        </Typography>
+        {operates && !phone && (
+          <>
+            <LevelsDialog />
+            <BounceDialog show={show} />
+          </>
+        )}
+      </Box>
       {entered && <EntryDialog song={entered} onClose={() => setEntry(null)} />}
       {open && <SongDialog id={open} onClose={() => setOpen(null)} />}
     </>

@@ -24,13 +24,18 @@ import { NameField } from "../../ui/NameField";
 import { useNotice } from "../../ui/notice";
 import { ArrangementsPart } from "./ArrangementsPart";
 import { ClickPart } from "./ClickPart";
+import { CuesPart } from "./CuesPart";
 import { RoleField } from "./RoleField";
 import { SectionsPart } from "./SectionsPart";
+import { TempiPart } from "./TempiPart";
 import { TempoField } from "./TempoField";
 import { TempoMapPart } from "./TempoMapPart";
 
 type Change = Partial<
-  Pick<WholeSong, "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame" | "sections" | "arrangements">
+  Pick<
+    WholeSong,
+    "title" | "bpm" | "beats_per_bar" | "tempo" | "click" | "count_in_bars" | "bar_1_frame" | "sections" | "arrangements" | "cues"
+  >
 > & {
   stems?: { id: number; name: string; role: string }[];
 };
@@ -67,6 +72,8 @@ export function SongDialog({ id, onClose }: { id: string; onClose: () => void })
         {whole && whole.bpm !== null && <SectionsPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && whole.bpm !== null && <ArrangementsPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
         {whole && whole.bpm !== null && <ClickPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
+        {whole && whole.bpm !== null && <CuesPart song={whole} onEdit={(label, change) => edit.mutate({ label, change })} />}
+        {whole && <TempiPart song={whole} />}
         {whole && <Stems song={whole} onEdit={(label, stems) => edit.mutate({ label, change: { stems } })} />}
       </DialogContent>
       <DialogActions>

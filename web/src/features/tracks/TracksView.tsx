@@ -34,6 +34,9 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
         <Button size="small" variant="outlined" color="inherit" component={Link} to="../stage" relative="path">
           Stage view
         </Button>
+        <Button size="small" variant="outlined" color="inherit" component={Link} to="../line-up" relative="path">
+          Line-up
+        </Button>
         <May what="operate">
           {!phone && (
             <Button size="small" variant="contained" onClick={() => setMaking(true)}>
@@ -41,7 +44,7 @@ export function TracksView({ show, lit }: { show: Show; lit: string[] }) {
             </Button>
           )}
           <SongShelf show={show} />
-          <Suspense>{!phone && <RolesDialog />}</Suspense>
+          <Suspense>{!phone && <RolesDialog show={show} />}</Suspense>
         </May>
       </StepHead>
       <Suspense>{making && <NewSong onClose={() => setMaking(false)} />}</Suspense>

@@ -4,21 +4,29 @@ require "openssl"
 require "fileutils"
 
 module Loomshuttle
-  module Cli
+  module Files
     # Songs of a show as files that any player can run: every lane with its stems, count-in and click, as one Broadcast
     # Wave file a lane or one of many channels; nothing is written again that has not changed.
     #
-    #   Bounce.new(show, songs: "songs").write(song, "out", one_file: false)
+    #   Bounce.new(show) { |song, file| "songs/#{song.id}/#{file}" }.write(song, "out", one_file: false)
     class Bounce
       # What was made of what, beside the files.
       RECORD = "bounce.json"
       # Whoever reads old records makes everything anew.
-      FORMAT = 1
-      private_constant :RECORD, :FORMAT
+      FORMAT = 2
+      private_constant :FORMAT
 
-      # @param folders [Array<String>] where stems may lie: in a folder of the song's id, or as they are
-      def initialize(show, folders:)
-        @show, @folders = show, folders
+      # @return [Hash, nil] what the record says, nil where there is none
+      def self.record_of(out)
+        kept = JSON.parse(File.read(File.join(out, RECORD)))
+        kept if kept.is_a?(Hash) && kept["files"].is_a?(Hash)
+      rescue SystemCallError, JSON::ParserError
+        nil
+      end
+
+      # @yield [Show::Song, String] the path of one of its files; it may raise BadInput
+      def initialize(show, &path)
+        @show, @path = show, path
       end
 
       # @param name [String] title or id
@@ -39,82 +47,51 @@ module Loomshuttle
 
       # @param out [String] a folder, made if need be
       # @param arrangement [String, nil] one of the song's; nil for how the set list has it
+      # @yield now and then while it renders; what it raises breaks it off and leaves nothing
       # @return [Hash] song, files, frames, sample_rate_hz, clipped (samples a lane), unchanged
       # @raise [BadInput, SystemCallError]
-      def write(song, out, one_file: false, arrangement: nil)
+      def write(song, out, one_file: false, arrangement: nil, &beat)
         played = arrangement ? Show::Played.new(song: song, arrangement: song.arrangement(arrangement)) : Show::Played.of(@show, song)
-        refuse_lost(played)
-        voices = Show::SongVoices.of(@show, song)
-        paths = voices.map { |voice| path_of(song, voice.stem) }
-        lanes = lanes(song, voices)
-        digest = digest(song, voices, lanes, paths, [one_file, played.arrangement&.to_h, trim_db(song)])
+        wish = Show::Wish.of(@show, song, played: played) { |file| @path.call(song, file) }
+        lanes = lanes(song)
+        digest = digest(wish, lanes, one_file)
         kept = unchanged(out, digest)
         return kept if kept
 
         FileUtils.mkdir_p(out)
-        program = program(song, voices, paths, lanes.keys)
-        program = program.with_order(played.order) if played.order
-        record(out, digest, {song: song.title, frames: program.length_frames, sample_rate_hz: song.sample_rate_hz}, made(song, out, program, lanes, one_file, played.markers))
+        program = program(wish, lanes.keys)
+        about = {song: song.title, frames: program.length_frames, sample_rate_hz: song.sample_rate_hz}
+        record(out, digest, about, made(song, out, program, lanes, one_file, played.markers, &beat))
       ensure
         program&.voices&.each { |voice| voice.source.close }
       end
 
       private
 
-      def path_of(song, stem)
-        tried = @folders.flat_map { |folder| [File.join(folder, song.id, stem.file), File.join(folder, stem.file)] }
-        tried.find { |path| File.file?(path) } || raise(BadInput.new(field: "stem", value: stem.file, allowed: "a file in #{@folders.join(" or ")}, or there in #{song.id}; name its folder with --songs"))
-      end
-
-      def trim_db(song) = @show.set_list[song.id]&.trim_db || 0.0
-
-      def refuse_lost(played)
-        played.song.arrangement(played.lost) if played.lost
-      end
-
-      # @return [Hash{Integer => Array<String>}] lane => roles that are on it
-      def lanes(song, voices)
-        pairs = voices.flat_map { |voice| voice.lanes.map { |lane| [lane, voice.stem.role] } }
-        pairs << [Show::SongVoices.click_lane(@show), Show::CLICK_ROLE] if song.click?
-        pairs.uniq.sort.group_by(&:first).transform_values { |all| all.map(&:last) }
+      # @return [Hash{Integer => Array<String>}] lane => roles and mixes that are on it
+      def lanes(song)
+        voices = Show::SongVoices.of(@show, song)
+        own = voices.flat_map { |voice| voice.lanes.map { |lane| [lane, voice.role] } }
+        mixed = @show.mixes.values.select { |mix| mix.roles.intersect?(voices.map(&:role)) }.flat_map { |mix| Signal::Returns.lanes(@show, mix.endpoint).first(Show::Terms::LANES_MAX).map { |lane| [lane, mix.name] } }
+        [*own, *mixed].uniq.sort.group_by(&:first).transform_values { |all| all.map(&:last) }
       end
 
       # Lanes stand side by side, whatever their numbers.
-      def program(song, voices, paths, numbers)
-        layout = song.layout
-        made = []
-        voices.zip(paths) do |voice, path|
-          source = Files::WavSource.new(path, channels: voice.channels)
-          made << Render::Voice.new(key: voice.key, source: source, lanes: voice.lanes.map { |lane| numbers.index(lane) + 1 }, at_frames: layout.audio_at, gain_db: trim_db(song))
-          refuse_rate(song, source, path)
-        end
-        made << click(song, layout, numbers) if song.click?
-        Render::Program.new(label: song.title, rate_hz: song.sample_rate_hz, voices: made, length_frames: layout.frames)
-      rescue BadInput
-        made&.each { |voice| voice.source.close }
-        raise
-      end
-
-      def click(song, layout, numbers)
-        click = Music::Click.new(song.map, song.click_style, rate_hz: song.sample_rate_hz, to_bar: layout.to_bar)
-        source = Render::ClickSource.new(click, frames: [click.frames, layout.frames - layout.click_at].min)
-        Render::Voice.new(key: Show::CLICK_ROLE, source: source, lanes: [numbers.index(Show::SongVoices.click_lane(@show)) + 1], at_frames: layout.click_at)
-      end
-
-      def refuse_rate(song, source, path)
-        return if source.rate_hz == song.sample_rate_hz
-
-        raise BadInput.new(field: File.basename(path), value: "#{source.rate_hz} Hz", allowed: "the song's #{song.sample_rate_hz} Hz; convert it first")
+      def program(wish, numbers)
+        beside = ->(lanes) { lanes.map { |lane| numbers.index(lane) + 1 } }
+        program = Programs.new(nil).build(JSON.parse(JSON.generate(wish)))
+        program.with(voices: program.voices.map { |voice| voice.with(lanes: beside[voice.lanes], also: voice.also.map { |lanes, level_db| [beside[lanes], level_db] }) })
       end
 
       # @return [Hash{String => Integer}] each file's name, and samples of it that were clipped
-      def made(song, out, program, lanes, one_file, markers)
+      def made(song, out, program, lanes, one_file, markers, &beat)
         about = {rate_hz: song.sample_rate_hz, frames: program.length_frames, markers: markers}
         names = lanes.map { |lane, roles| Capture::FileName.of(lane, roles.join(", ")).delete_suffix(".wav") }
         whole = "#{Capture::FileName.safe(song.title, song.id)}.wav"
         writers = one_file ? [Files::WavWriter.new(File.join(out, whole), names: names, **about)] : names.map { |name| Files::WavWriter.new(File.join(out, "#{name}.wav"), names: [name], **about) }
         renderer = Render::Renderer.new(lanes: lanes.size)
         overs = Files::WavWriter.write_all(writers, frames: program.length_frames) do |from, count|
+          beat&.call
           renderer.block(program, from, count).tap { refuse_failed(renderer) }
         end
         names.zip(overs).to_h.then { |clipped| {files: writers.map { |writer| File.basename(writer.path) }, clipped: clipped} }
@@ -127,10 +104,10 @@ module Loomshuttle
       end
 
       # Of all that it is made of, the files' samples too.
-      def digest(song, voices, lanes, paths, how)
-        files = paths.map { |path| OpenSSL::Digest.new("SHA256").file(path).hexdigest }
-        told = {format: FORMAT, song: song.to_data, lanes: lanes, voices: voices.map { |voice| [voice.key, voice.channels, voice.lanes] }, files: files, how: how}
-        OpenSSL::Digest.hexdigest("SHA256", JSON.generate(told))
+      def digest(wish, lanes, one_file)
+        files = wish[:voices].flat_map { |voice| voice[:pieces].map { |piece| OpenSSL::Digest.new("SHA256").file(piece[:path]).hexdigest } }
+        told = wish.merge(voices: wish[:voices].map { |voice| voice.merge(pieces: voice[:pieces].map { |piece| piece[:at] }) })
+        OpenSSL::Digest.hexdigest("SHA256", JSON.generate(format: FORMAT, wish: told, lanes: lanes, files: files, one_file: one_file))
       end
 
       def unchanged(out, digest)
@@ -140,13 +117,7 @@ module Loomshuttle
         {**kept.slice("song", "frames", "sample_rate_hz", "clipped").transform_keys(&:to_sym), folder: out, files: kept["files"].keys, unchanged: true}
       end
 
-      # @return [Hash, nil] what the record says, nil where there is none
-      def before(out)
-        kept = JSON.parse(File.read(File.join(out, RECORD)))
-        kept if kept.is_a?(Hash) && kept["files"].is_a?(Hash)
-      rescue SystemCallError, JSON::ParserError
-        nil
-      end
+      def before(out) = self.class.record_of(out)
 
       def record(out, digest, about, made)
         # What a bounce of before left that is none of this one's goes: a role that moved would sound twice.

@@ -6,7 +6,7 @@ require "tmpdir"
 require_relative "../../boot/deck"
 
 # A song as the server asks for it, from real files, rendered as the deck does.
-RSpec.describe Loomshuttle::Deck::Programs do
+RSpec.describe Loomshuttle::Files::Programs do
   around { |example| Dir.mktmpdir { |folder| (@folder = folder) && example.run } }
 
   let(:samples) { Array.new(200_000) { |n| ((n * 7919) % 20_000) - 10_000 } }

@@ -1,13 +1,14 @@
 # frozen_string_literal: true
 
 module Loomshuttle
-  module Deck
+  module Files
     # Makes a program of what was asked for, opening its files; either all of them, or none
     # stays open.
     #
     #   Programs.new(data_folder).build(request)   # => Render::Program
     class Programs
-      # @param data_folder [String] files are named relative to it and never lie outside
+      # @param data_folder [String, nil] files are named relative to it and never lie outside; nil for paths of whoever asks,
+      #   who may read what he likes
       def initialize(data_folder)
         @data_folder = data_folder
       end
@@ -62,7 +63,7 @@ module Loomshuttle
       private
 
       def program(request, voices)
-        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: voices.map(&:end_frames).max,
+        whole = Render::Program.new(label: request["label"], key: request["key"], rate_hz: request["rate_hz"], voices: voices, length_frames: voices.reject(&:played).map(&:end_frames).max,
           bars: bars(request["bars"]))
         whole = whole.with_order(order(request["order"], whole)) if request["order"]
         mixed = looped(whole, request["loop"]).with_gains(request.fetch("gains_db", {}).transform_values(&:to_f)).with_muted(request.fetch("muted", []))
@@ -72,20 +73,27 @@ module Loomshuttle
       def voice(given, rate_hz, opened)
         pieces = given["pieces"].map { |piece| [piece.fetch("at", 0), source(piece, rate_hz, opened)] }
         whole = (pieces.size == 1 && pieces.first.first.zero?) ? pieces.first.last : Render::Pieced.new(pieces)
-        lanes = given["lanes"]
-        unless [1, whole.channels].include?(lanes.size)
-          raise BadInput.new(field: "lanes", value: lanes.join(", "), allowed: "one lane for the sum, or one for each of #{whole.channels} channels")
-        end
-        Render::Voice.new(key: given["key"], source: whole, lanes: lanes, gain_db: given.fetch("gain_db", 0.0).to_f)
+        Render::Voice.new(key: given["key"], source: whole, played: given["played"] || false, **way(given)).tap { |made| refuse_lanes(made) }
+      end
+
+      # Where it goes and how loud; decks of before wrote one lane of the click.
+      def way(given)
+        {lanes: given["lanes"] || [given["lane"]], gain_db: given.fetch("gain_db", 0.0).to_f, fold_db: given.fetch("fold_db", -6.0).to_f,
+         also: given.fetch("also", []).map { |one| [one["lanes"], one["level_db"].to_f] }.freeze}
+      end
+
+      def refuse_lanes(voice)
+        wrong = [voice.lanes, *voice.also.map(&:first)].find { |lanes| !voice.takes?(lanes.size) } or return
+        raise BadInput.new(field: "lanes", value: wrong.join(", "), allowed: "one lane for the sum, or one for each of #{voice.source.channels} channels")
       end
 
       def source(piece, rate_hz, opened)
-        path = Runtime::Inside.path(@data_folder, piece["path"])
-        source = Files::WavSource.new(path, channels: piece["channels"])
+        path = @data_folder ? Runtime::Inside.path(@data_folder, piece["path"]) : piece["path"]
+        source = WavSource.new(path, channels: piece["channels"])
         opened << source
         return source if source.rate_hz == rate_hz
 
-        raise BadInput.new(field: "rate_hz", value: source.rate_hz, allowed: "the device's #{rate_hz} Hz; convert the file first")
+        raise BadInput.new(field: File.basename(piece["path"]), value: "#{source.rate_hz} Hz", allowed: "#{rate_hz} Hz, as all that plays with it; convert the file first")
       rescue Errno::ENOENT, Errno::EISDIR
         raise BadInput.new(field: "file", value: File.basename(piece["path"]), allowed: "a file of this take that is still there")
       rescue SystemCallError => e
@@ -96,14 +104,14 @@ module Loomshuttle
         style = given.fetch("style", {}).transform_keys(&:to_sym)
         click = Music::Click.new(Music::TempoMap.from_h(given["tempo"]), Music::Click::Style.new(**style), rate_hz: given["rate_hz"], to_bar: given["to_bar"])
         source = Render::ClickSource.new(click, frames: [click.frames, given["frames"]].min)
-        Render::Voice.new(key: "click", source: source, lanes: [given["lane"]], at_frames: given["at"])
+        Render::Voice.new(key: Show::CLICK_ROLE, source: source, dry: true, at_frames: given["at"], **way(given))
       end
 
       def order(given, whole)
         ranges = given["ranges"].map { |from, to| from...[to, whole.length_frames].min }
         raise BadInput.new(field: "order", value: given["ranges"].inspect, allowed: "parts that lie within #{whole.length_frames} frames") if ranges.empty? || ranges.any?(&:none?)
 
-        Render::Order.new(ranges: ranges.freeze, seam_frames: given.fetch("seam_frames", 0))
+        Render::Order.new(ranges: ranges.freeze, seam_frames: given.fetch("seam_frames", 0), tail_frames: given.fetch("tail_frames", 0))
       end
 
       def bars(given) = given && Render::Bars.new(map: Music::TempoMap.from_h(given["tempo"]), at_frame: given["at"])
