@@ -3,6 +3,7 @@
 require "digest"
 require "fileutils"
 require "json"
+require "securerandom"
 require "socket"
 require_relative "cluster"
 require_relative "secrets"
@@ -75,11 +76,24 @@ module Loomshuttle
     REAL_TIME = "20"
     private_constant :REAL_TIME
 
+    # Below the ports that the kernel hands to whoever calls out: one of those could be taken by
+    # any connection of this machine between now and the moment when the process listens.
+    LISTENED_AT = (20_000..32_000)
+    private_constant :LISTENED_AT
+
+    # Free for TCP and UDP: which of them its process will speak is not asked here.
     def free_port
-      server = TCPServer.new("127.0.0.1", 0)
-      server.addr[1]
-    ensure
-      server&.close
+      loop do
+        port = SecureRandom.random_number(LISTENED_AT)
+        return port if free?(port)
+      end
+    end
+
+    def free?(port)
+      TCPServer.open("127.0.0.1", port) { UDPSocket.open.tap { |socket| socket.bind("127.0.0.1", port) }.close }
+      true
+    rescue Errno::EADDRINUSE
+      false
     end
   end
 end

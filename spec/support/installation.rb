@@ -108,13 +108,22 @@ class Installation
         nil
       end
       return found if found
-      raise "#{what} did not come in #{seconds} s" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
+      raise "#{what} did not come in #{seconds} s; #{ends}" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
 
       sleep 0.05
     end
   end
 
   private
+
+  # What each process said last, and whether it still runs: why something did not come.
+  def ends
+    @pids.map do |name, pid|
+      log = File.join(folder, "#{name}.log")
+      said = File.exist?(log) ? File.readlines(log).last(3).join.strip : ""
+      "#{name} #{File.directory?("/proc/#{pid}") && File.read("/proc/#{pid}/stat").split(") ").last[0] != "Z" ? "runs" : "has ended"}: #{said}"
+    end.join("; ")
+  end
 
   def start_database
     @database = ThrowAwayDatabase.new(folder, port: services.ports["postgres"]).start
