@@ -63,7 +63,7 @@ module Loomshuttle
       # @return [Hash{Symbol => Object}]
       def stores(database, changes)
         songs = Store::Songs.new(database, changes)
-        {songs: songs, shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
+        {songs: songs, sounds: Store::Sounds.new(database, changes), shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
          presses: Store::Presses.new(database), stage_osc: Store::StageOsc.new(database, changes),
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),
@@ -142,6 +142,7 @@ module Loomshuttle
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
          ping: Actions::Ping.new(**parts.slice(:soundchecks, :workspaces, :on_air, :running, :deck, :ear, :desk_link, :clock)),
+         bring_sound: Actions::BringSound.new(**parts.slice(:sounds, :data_folder)),
          line_up: Actions::LineUp.new(sounds: LineUpSounds.new(parts[:data_folder]), **parts.slice(:lineups, :workspaces, :on_air, :running, :deck)),
          controls: Actions::Controls.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air, :workspaces)),

@@ -110,7 +110,7 @@ module Loomshuttle
       method_option :songs, desc: "where stems lie; else beside the show file, or in its folder songs"
       method_option :json, type: :boolean
       def bounce(path)
-        reports = usable { bounced(Files::Bounce.new(show(path)) { |song, file| stem_path(song, file, [*(options[:songs] || [File.join(File.dirname(path), "songs"), File.dirname(path)])]) }) }
+        reports = usable { bounced(Files::Bounce.new(show(path)) { |song, file, _| stem_path(song, file, [*(options[:songs] || [File.join(File.dirname(path), "songs"), File.dirname(path)])]) }) }
         reports.each { |report| print_bounce(report) } unless options[:json]
         print_json(options[:song] ? reports.first : reports) if options[:json]
         exit((reports.all? { |report| report[:clipped].values.all?(&:zero?) }) ? FINE : STOPPED)

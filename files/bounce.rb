@@ -24,7 +24,7 @@ module Loomshuttle
         nil
       end
 
-      # @yield [Show::Song, String] the path of one of its files; it may raise BadInput
+      # @yield [Show::Song, String, Boolean] the path of one of its files, or of one below the folder of all songs; it may raise BadInput
       def initialize(show, &path)
         @show, @path = show, path
       end
@@ -52,7 +52,7 @@ module Loomshuttle
       # @raise [BadInput, SystemCallError]
       def write(song, out, one_file: false, arrangement: nil, &beat)
         played = arrangement ? Show::Played.new(song: song, arrangement: song.arrangement(arrangement)) : Show::Played.of(@show, song)
-        wish = Show::Wish.of(@show, song, played: played) { |file| @path.call(song, file) }
+        wish = Show::Wish.of(@show, song, played: played) { |file, shared| @path.call(song, file, shared) }
         lanes = lanes(song)
         digest = digest(wish, lanes, one_file)
         kept = unchanged(out, digest)
@@ -105,8 +105,10 @@ module Loomshuttle
 
       # Of all that it is made of, the files' samples too.
       def digest(wish, lanes, one_file)
-        files = wish[:voices].flat_map { |voice| voice[:pieces].map { |piece| OpenSSL::Digest.new("SHA256").file(piece[:path]).hexdigest } }
-        told = wish.merge(voices: wish[:voices].map { |voice| voice.merge(pieces: voice[:pieces].map { |piece| piece[:at] }) })
+        brought = wish.dig(:click, :brought).to_h
+        paths = wish[:voices].flat_map { |voice| voice[:pieces].map { |piece| piece[:path] } } + brought.values
+        files = paths.map { |path| OpenSSL::Digest.new("SHA256").file(path).hexdigest }
+        told = wish.merge(voices: wish[:voices].map { |voice| voice.merge(pieces: voice[:pieces].map { |piece| piece[:at] }) }, click: wish[:click]&.merge(brought: brought.keys))
         OpenSSL::Digest.hexdigest("SHA256", JSON.generate(format: FORMAT, wish: told, lanes: lanes, files: files, one_file: one_file))
       end
 

@@ -19,7 +19,7 @@ module Loomshuttle
         request["fault"]&.then { |fault| raise BadInput.new(field: fault["field"], value: fault["value"], allowed: fault["allowed"]) }
         opened = []
         voices = request.fetch("voices", []).map { |voice| voice(voice, request["rate_hz"], opened) }
-        voices += [click(request["click"])] if request["click"]
+        voices += [click(request["click"], request["rate_hz"])] if request["click"]
         raise BadInput.new(field: "voices", value: 0, allowed: "at least one voice or a click") if voices.empty?
 
         program(request, voices)
@@ -100,11 +100,21 @@ module Loomshuttle
         raise BadInput.new(field: "file", value: File.basename(piece["path"]), allowed: "a file that can be read; this one says: #{e.message}")
       end
 
-      def click(given)
+      def click(given, rate_hz)
         style = given.fetch("style", {}).transform_keys(&:to_sym)
-        click = Music::Click.new(Music::TempoMap.from_h(given["tempo"]), Music::Click::Style.new(**style), rate_hz: given["rate_hz"], to_bar: given["to_bar"])
+        click = Music::Click.new(Music::TempoMap.from_h(given["tempo"]), Music::Click::Style.new(**style), rate_hz: given["rate_hz"], to_bar: given["to_bar"],
+          brought: given["brought"]&.to_h { |kind, path| [kind.to_sym, brought(path, rate_hz)] })
         source = Render::ClickSource.new(click, frames: [click.frames, given["frames"]].min)
         Render::Voice.new(key: Show::CLICK_ROLE, source: source, dry: true, at_frames: given["at"], **way(given))
+      end
+
+      # @return [Numo::SFloat] [frames], all of it: a click sounds in the middle of a block
+      def brought(path, rate_hz)
+        opened = []
+        found = source({"path" => path}, rate_hz, opened)
+        found.read(0, found.frames)[0, true].dup
+      ensure
+        opened.each(&:close)
       end
 
       def order(given, whole)

@@ -24,9 +24,9 @@ module Loomshuttle
                ".webmanifest" => "application/manifest+json"}.freeze
       PICTURES = File.join(ROOT, "docs/screenshots")
       # What the routes read, and what they do.
-      STORES = %i[workspaces shelf history presses templates takes alarms on_air songs tasks folders devices entrance running engine desk hub clock
+      STORES = %i[workspaces shelf history presses templates takes alarms on_air songs sounds tasks folders devices entrance running engine desk hub clock
         linechecks soundchecks ears stage_osc osc data_folder].freeze
-      ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls line_up].freeze
+      ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls line_up bring_sound].freeze
       private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
 
       # @param parts each of STORES and ACTIONS by its name
@@ -81,7 +81,7 @@ module Loomshuttle
       end
 
       register Api::Shows, Api::OpenShow, Api::Edits, Api::Rig, Api::Patch, Api::Desk, Api::Paper, Api::Takes, Api::Capture, Api::Alarms, Api::Library, Api::Songs, Api::Tasks,
-        Api::Imports, Api::Door, Api::Linecheck, Api::Proving, Api::Lineup, Api::Bounces
+        Api::Imports, Api::Door, Api::Linecheck, Api::Proving, Api::Lineup, Api::Bounces, Api::Sounds
 
       get "/api/events" do
         lines, device, wanted = hub, visitor.device, LevelsWanted.parse(rate_hz: params["rate_hz"], lanes: params["lanes"], desk: params["desk"])

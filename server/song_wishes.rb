@@ -40,7 +40,7 @@ module Loomshuttle
 
       def key(id) = "#{PREFIX}#{id}"
 
-      def wish(show, song, folder) = Show::Wish.of(show, song) { |file| "songs/#{folder}/#{file}" }.merge(key: key(song.id))
+      def wish(show, song, folder) = Show::Wish.of(show, song) { |file, shared| shared ? "songs/#{file}" : "songs/#{folder}/#{file}" }.merge(key: key(song.id))
 
       def wish_or_fault(show, song, folder)
         wish(show, song, folder)

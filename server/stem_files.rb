@@ -33,7 +33,11 @@ module Loomshuttle
         show.songs.to_h { |song| [song.id, of_song(song, folders[song.id])] }.reject { |_, faults| faults.empty? }.freeze
       end
 
-      def of_song(song, folder) = song.stems.to_h { |stem| [stem.file, fault(stem, File.join(@folder, folder.to_s, stem.file))] }.compact
+      def of_song(song, folder)
+        stems = song.stems.to_h { |stem| [stem.file, fault(stem, File.join(@folder, folder.to_s, stem.file))] }
+        sounds = song.own_sounds.map { |id| Show::OwnSound.path(id, song.sample_rate_hz) }.reject { |path| File.size?(File.join(@folder, path)) }
+        {**stems.compact, **sounds.to_h { |path| [path, "missing"] }}
+      end
 
       def fault(stem, path)
         size = File.size?(path) or return "missing"

@@ -17,6 +17,10 @@ module Loomshuttle
 
       # @param faults [Hash{String => String}] file => "missing" or "cut"
       def lost(song, faults)
+        [*lost_stems(song, faults), *lost_sounds(song, faults)]
+      end
+
+      def lost_stems(song, faults)
         stems = song.stems.select { |stem| faults.key?(stem.file) }
         return [] if stems.empty?
 
@@ -25,6 +29,14 @@ module Loomshuttle
           ("#{names(cut)} of #{song.title} #{(cut.size == 1) ? "is" : "are"} shorter on disk than when #{(cut.size == 1) ? "it was" : "they were"} taken in." if cut.any?)]
         [Finding.new(rule: "stem-fit", severity: "stop", step: "tracks", title: "#{song.title} has lost #{names(stems)}", what: said.compact.join(" "), why: WHY,
           endpoints: stems.map { |stem| "#{song.id}/#{stem.file}" })]
+      end
+
+      def lost_sounds(song, faults)
+        lost = song.own_sounds.map { |id| Show::OwnSound.path(id, song.sample_rate_hz) }.select { |path| faults.key?(path) }
+        return [] if lost.empty?
+
+        [Finding.new(rule: "stem-fit", severity: "stop", step: "tracks", title: "#{song.title} has lost #{(lost.size == 1) ? "a sound" : "#{lost.size} sounds"} of its own", variant: "sounds",
+          what: "What its click or its cues are made of is not on this machine's disk. Bring it again, or choose another sound in the song.", why: WHY, endpoints: lost.map { |path| "#{song.id}/#{path}" })]
       end
 
       def short(song)

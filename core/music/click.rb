@@ -10,11 +10,14 @@ module Loomshuttle
     #
     # Frame 0 is where it begins: the count-in, where there is one.
     class Click
+      # What the sound is called that is made of what somebody brought.
+      OWN = "own"
+
       # accents        beats of a bar, from 1, that are accented; none for no accent at all
       # subdivide      clicks a beat
       # pace           "half" clicks every other beat, "double" twice a beat
       # count_in_bars  before bar 1, in its tempo and time signature
-      # sound          of ClickSounds::NAMES
+      # sound          of ClickSounds::NAMES, or OWN
       # only           [first bar, first bar behind or nil] of each stretch in which alone it sounds, beside the count-in; nil
       #   for all of it
       # level_db       of all of it; subdivision_db, of what divides beats beside that
@@ -39,7 +42,7 @@ module Loomshuttle
           refuse("level_db", level_db, LEVELS_DB, "dB")
           refuse("subdivision_db", subdivision_db, LEVELS_DB, "dB")
           raise BadInput.new(field: "pace", value: pace, allowed: PACES.keys.join(", ")) unless PACES.key?(pace)
-          raise BadInput.new(field: "sound", value: sound, allowed: ClickSounds::NAMES.join(", ")) unless ClickSounds::NAMES.include?(sound)
+          raise BadInput.new(field: "sound", value: sound, allowed: [*ClickSounds::NAMES, OWN].join(", ")) unless [*ClickSounds::NAMES, OWN].include?(sound)
 
           self
         end
@@ -54,12 +57,13 @@ module Loomshuttle
       attr_reader :rate_hz
 
       # @param to_bar [Integer] where it ends: the first bar that has no click any more
+      # @param brought [Hash{Symbol => Numo::SFloat}, nil] what an OWN sound is made of, see ClickSounds.own
       # @raise [BadInput]
-      def initialize(map, style, rate_hz:, to_bar:)
+      def initialize(map, style, rate_hz:, to_bar:, brought: nil)
         @map, @style, @rate_hz = map, style.checked(map), rate_hz
         @first_bar, @to_bar = 1 - style.count_in_bars, to_bar
         @origin_s = map.seconds(map.bar_start(@first_bar))
-        @sounds = sounds
+        @sounds = sounds(brought)
         @bars = {}
       end
 
@@ -87,9 +91,12 @@ module Loomshuttle
 
       def frame(quarters) = ((@map.seconds(quarters) - @origin_s) * @rate_hz).round
 
-      def sounds
+      def sounds(brought)
         levels = {accent: 0.0, beat: 0.0, part: @style.subdivision_db}
-        ClickSounds.of(@style.sound, @rate_hz).to_h { |kind, sound| [kind, sound * Audio::Scale.ratio(@style.level_db + levels[kind])] }
+        raise BadInput.new(field: "sound", value: OWN, allowed: "a sound that is brought, for the beat at least") if @style.sound == OWN && !brought&.key?(:beat)
+
+        made = (@style.sound == OWN) ? ClickSounds.own(brought) : ClickSounds.of(@style.sound, @rate_hz)
+        made.to_h { |kind, sound| [kind, sound * Audio::Scale.ratio(@style.level_db + levels[kind])] }
       end
 
       # Clicks that may sound in a stretch, and the one behind them: each ends where the next begins.

@@ -24,6 +24,17 @@ module Loomshuttle
 
       module_function
 
+      # Sounds that somebody brought, as loud as they are. What has none of its own is the beat's: a beat then stands 3 dB
+      # behind its accent, a part 6 dB behind its beat, as those that are made here.
+      #
+      # @param brought [Hash{Symbol => Numo::SFloat}] :beat, and :accent and :part where there are, each [frames]
+      # @return [Hash{Symbol => Numo::SFloat}]
+      def own(brought)
+        beat = brought.fetch(:beat)
+        behind_db = brought.key?(:accent) ? 0.0 : PEAK_DBFS[:beat] - PEAK_DBFS[:accent]
+        {accent: brought.fetch(:accent, beat), beat: softer(beat, behind_db), part: brought.fetch(:part) { softer(beat, behind_db + PEAK_DBFS[:part] - PEAK_DBFS[:beat]) }}
+      end
+
       # @param name [String] of NAMES
       # @return [Hash{Symbol => Numo::SFloat}] [frames]
       # @raise [BadInput]
@@ -47,7 +58,9 @@ module Loomshuttle
         values = Array.new(frames) { (state = (1_664_525 * state + 1_013_904_223) % 2**32) / 2.0**31 - 1 }
         Numo::DFloat.cast([1.0, *values.drop(1)])
       end
-      private_class_method :sound, :noise
+
+      def softer(sound, by_db) = by_db.zero? ? sound : sound * Audio::Scale.ratio(by_db)
+      private_class_method :sound, :noise, :softer
     end
   end
 end

@@ -25,7 +25,7 @@ module Loomshuttle
       private_constant :AS_USUAL
       # What a click's data may have.
       CLICK_FIELDS = %w[accents subdivide pace sound level_db subdivision_db].freeze
-      # Of a click's data beside that: ids of sections in which alone it sounds, and bars before each of them.
+      # Of a click's data beside that: ids of sections in which alone it sounds, and bars before each of them; and see OwnSound.
       SOUNDING_FIELDS = %w[sections lead_bars].freeze
 
       # @param data [Hash] string keys
@@ -81,6 +81,9 @@ module Loomshuttle
         all = Section.all_of(sections)
         all.zip(all.drop(1)).filter_map { |one, following| [one.bar - click.fetch("lead_bars", 0), following&.bar] if chosen.include?(one.id) }
       end
+
+      # @return [Array<String>] ids of OwnSound
+      def own_sounds = OwnSound.of(click, cues)
 
       # Where sections lie when the song plays.
       #

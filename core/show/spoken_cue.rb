@@ -2,10 +2,11 @@
 
 module Loomshuttle
   class Show
-    # One phrase that is read out to the band, and where.
+    # One phrase that is read out to the band, or a sound that somebody brought, and where.
     #
     # at_frame  of what is played: an arrangement announces what comes next in it
-    SpokenCue = Value.of(:text, :language, :at_frame) do
+    # sound     id of an OwnSound that is heard in place of the phrase
+    SpokenCue = Value.of(:text, :language, :at_frame, sound: nil) do
       def key = self.class.key(text, language)
       # Below the song's folder.
       def file = self.class.file(key)
@@ -26,7 +27,7 @@ module Loomshuttle
         def phrases(song)
           return {} unless song.cues?
 
-          texts = [*(song.sections.map { |section| section["name"] } if song.cues["sections"]), *(numbers(song) if counts?(song)), *song.cues.fetch("said", []).map { |said| said["text"] }]
+          texts = [*(song.sections.map { |section| section["name"] } if song.cues["sections"]), *(numbers(song) if counts?(song)), *song.cues.fetch("said", []).reject { |said| said["sound"] }.map { |said| said["text"] }]
           texts.uniq.to_h { |text| [key(text, language(song)), text] }
         end
 
@@ -41,8 +42,8 @@ module Loomshuttle
           return [] unless song.cues?
 
           found = [*(sections(played) if song.cues["sections"]), *(count_in(played) if counts?(song)), *said(played)]
-          cues = found.map { |text, at| new(text: text, language: language(song), at_frame: at) }
-          cues.select { |cue| song.spoken.include?(cue.key) && cue.at_frame < played.frames }.sort_by(&:at_frame)
+          cues = found.map { |text, at, sound| new(text: text, language: language(song), at_frame: at, sound: sound) }
+          cues.select { |cue| (cue.sound || song.spoken.include?(cue.key)) && cue.at_frame < played.frames }.sort_by(&:at_frame)
         end
 
         private
@@ -78,7 +79,7 @@ module Loomshuttle
 
         # At their bars, as often as these are played.
         def said(played)
-          played.song.cues.fetch("said", []).flat_map { |said| times(played, frame(played.song, said["bar"])).map { |at| [said["text"], at] } }
+          played.song.cues.fetch("said", []).flat_map { |said| times(played, frame(played.song, said["bar"])).map { |at| [said["text"], at, said["sound"]] } }
         end
 
         def times(played, plain)

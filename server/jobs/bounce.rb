@@ -19,7 +19,7 @@ module Loomshuttle
 
           out = self.class.folder(parts.data_folder, parts.shows.place(given["show"]))
           folders = parts.songs.folders(songs.map(&:id))
-          bounce = Files::Bounce.new(show) { |song, file| path(folders[song.id], song, file) }
+          bounce = Files::Bounce.new(show) { |song, file, shared| path(shared ? "" : folders[song.id], song, file) }
           reports = songs.each_with_index.map do |song, at|
             step(at, songs.size, "songs")
             bounce.write(song, File.join(out, song.id), one_file: given["one_file"] || false) { go_on! }

@@ -227,11 +227,21 @@ module Loomshuttle
         def write(id, was, given)
           @database[:songs].where(id: id).update(version: was[:version] + 1, changed_at: Sequel::CURRENT_TIMESTAMP, **wrapped(together(was, given).slice(*EDITED)))
           summary(id).then { |song| Show::Section.all_of(song.sections) && Show::Arrangement.all_of(song.arrangements, song.sections) && song.map && song.click_style.checked(song.map) }
+          check_sounds(given)
           stems = given[:stems] or return
           raise BadInput.new(field: "stems", value: stems.map { |stem| stem[:id] }.join(", "), allowed: "each stem of the song once") unless stems.map { |stem| stem[:id] }.sort == was[:stems].map { |stem| stem[:id] }.sort
 
           stems.each_with_index { |stem, at| @database[:stems].where(id: stem[:id], song_id: id).update(position: at, name: stem[:name], role: stem[:role]) }
           learn_roles(find(id)[:stems])
+        end
+
+        # @raise [BadInput]
+        def check_sounds(given)
+          click, cues = %i[click cues].map { |part| plain(given[part] || {}) }
+          Show::OwnSound.check(click)
+          asked = Show::OwnSound.of(click, cues)
+          unknown = asked.empty? ? [] : asked - @database[:sounds].where(id: asked).select_map(:id)
+          raise BadInput.new(field: "sound", value: unknown.join(", "), allowed: "a sound that was brought to the library") if unknown.any?
         end
 
         # A tempo map says what a list shows as well; a tempo, or beats a bar, that somebody types is the map's first.

@@ -32,6 +32,30 @@ RSpec.describe Loomshuttle::Music::Click do
     end
   end
 
+  describe "of sounds that were brought" do
+    let(:map) { Loomshuttle::Music::TempoMap.of(bpm: 120) }
+    let(:beat) { Numo::SFloat[0.5, 0.25, 0.125] }
+
+    def own(brought, **style) = described_class.new(map, described_class::Style.new(sound: "own", **style), rate_hz: 48_000, to_bar: 2, brought: brought)
+    # The first sample of each click, in dB beside the brought one's.
+    def heights(one) = one.onsets.map { |frame, _| (20 * Math.log10(one.render(frame, 1)[0] / 0.5)).round(2) }
+
+    it "has them as they are, each where it belongs" do
+      one = own({accent: Numo::SFloat[1.0, 0.9], beat: beat, part: Numo::SFloat[0.125]}, subdivide: 2)
+      expect(one.onsets.first(4).map { |frame, _| one.render(frame, 4).to_a.map { |sample| sample.round(3) } })
+        .to eq([[1.0, 0.9, 0.0, 0.0], [0.125, 0.0, 0.0, 0.0], [0.5, 0.25, 0.125, 0.0], [0.125, 0.0, 0.0, 0.0]])
+    end
+
+    it "takes the beat's for what has none, a beat behind its accent and a part behind its beat, and follows the levels" do
+      expect([heights(own({beat: beat})), heights(own({beat: beat, accent: beat}, subdivide: 2)).first(4), heights(own({beat: beat}, subdivide: 2, level_db: -10.0, subdivision_db: -2.0)).first(4)])
+        .to eq([[0.0, -3.0, -3.0, -3.0], [0.0, -6.0, 0.0, -6.0], [-10.0, -21.0, -13.0, -21.0]])
+    end
+
+    it "is refused without a sound for its beat" do
+      [nil, {}, {accent: beat}].each { |brought| expect { own(brought) }.to raise_error(Loomshuttle::BadInput, /brought/) }
+    end
+  end
+
   it "accents the first beat, or those that are wanted, or none, and divides beats" do
     expect([kinds(click), kinds(click(meter: "6/8", accents: [1, 4])), kinds(click(accents: [])), kinds(click(bars: 1, subdivide: 3)), kinds(click(meter: "3/4", subdivide: 2))])
       .to eq(%w[AbbbAbbb AbbAbbAbbAbb bbbbbbbb A..b..b..b.. A.b.b.A.b.b.])

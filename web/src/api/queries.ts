@@ -30,6 +30,7 @@ import {
   type LineupTick,
   type Loom,
   type OnAir,
+  type OwnSound,
   type Paper,
   type PingWish,
   type Press,
@@ -116,6 +117,12 @@ export const useSongs = (search: string, limit: number) =>
   });
 export const useSong = (id: string) =>
   useQuery({ queryKey: ["library", "song", id], queryFn: () => api.get<WholeSong>(`/api/library/songs/${enc(id)}`) });
+/** Sounds that were brought for clicks and cues. */
+export const useOwnSounds = () =>
+  useQuery({
+    queryKey: ["library", "sounds"],
+    queryFn: () => api.get<{ sounds: OwnSound[] }>("/api/library/sounds").then(({ sounds }) => sounds),
+  });
 export const useRoles = () => useQuery({ queryKey: ["library", "roles"], queryFn: () => api.get<LibraryRole[]>("/api/library/roles") });
 /** Which role is on which lanes and how loud, and mixes of roles. */
 export const useRoleTable = () => useOfShow<RoleTable>(["show", "roles"], "roles");

@@ -2,6 +2,7 @@ import { Box, Checkbox, MenuItem, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
 import { StartField } from "../../ui/StartField";
+import { BringSound, OwnSoundField } from "./OwnSounds";
 
 type ClickStyle = WholeSong["click"];
 
@@ -16,6 +17,7 @@ const SOUNDS: [NonNullable<ClickStyle["sound"]>, string][] = [
   ["stick", "Stick"],
   ["tick", "Tick"],
   ["cowbell", "Cowbell"],
+  ["own", "One of your own"],
 ];
 const DIVISIONS: [number, string][] = [
   [1, "Beats alone"],
@@ -32,6 +34,8 @@ const PACES: [NonNullable<ClickStyle["pace"]>, string][] = [
 /** How the click sounds, what is counted in, and where bar 1 lies in the audio. */
 export function ClickPart({ song, onEdit }: Props) {
   const { click } = song;
+  // It is one's own once its beat has a sound.
+  const [owning, setOwning] = useState(click.sound === "own");
   const change = (label: string, changed: ClickStyle) => onEdit(label, { click: { ...click, ...changed } });
   return (
     <Box component="section" aria-label="Click" sx={{ mt: 2 }}>
@@ -39,7 +43,15 @@ export function ClickPart({ song, onEdit }: Props) {
         Click
       </Typography>
       <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap" }}>
-        <Choice label="Sound" value={click.sound ?? "beep"} options={SOUNDS} onChoose={(sound) => change(`Click: ${sound}`, { sound })} />
+        <Choice
+          label="Sound"
+          value={owning ? "own" : (click.sound ?? "beep")}
+          options={SOUNDS}
+          onChoose={(sound) => {
+            setOwning(sound === "own");
+            if (sound !== "own" || click.own?.beat) change(`Click: ${sound}`, { sound });
+          }}
+        />
         <Accents
           accents={click.accents ?? [1]}
           onChange={(accents) => change(accents.length ? `Accent on ${accents.join(", ")}` : "No accent", { accents })}
@@ -77,6 +89,7 @@ export function ClickPart({ song, onEdit }: Props) {
             onChoose={(lead_bars) => change(`Click ${lead_bars} bars before each section`, { lead_bars })}
           />
         )}
+        {owning && <Own own={click.own ?? {}} onChange={(own) => change("Click of one's own", { sound: "own", own })} />}
         <Box>
           <Typography color="text.secondary" sx={{ fontSize: 12 }}>
             Bar 1 in the audio
@@ -90,6 +103,25 @@ export function ClickPart({ song, onEdit }: Props) {
         </Box>
       </Box>
     </Box>
+  );
+}
+
+type Own = NonNullable<ClickStyle["own"]>;
+
+/** What a click of one's own is made of; the beat comes first, the others may be it as well. */
+function Own({ own, onChange }: { own: Own; onChange: (own: Own) => void }) {
+  const choose = (part: keyof Own) => (id: string | undefined) => {
+    const { [part]: _, ...rest } = own;
+    const changed: Own = id === undefined ? rest : { ...own, [part]: id };
+    if (changed.beat) onChange(changed);
+  };
+  return (
+    <>
+      <OwnSoundField label="Beat" value={own.beat} none="Choose a sound" onChoose={choose("beat")} />
+      <OwnSoundField label="Accent" value={own.accent} none="The beat, louder" onChoose={choose("accent")} />
+      <OwnSoundField label="Division" value={own.part} none="The beat, softer" onChoose={choose("part")} />
+      <BringSound to="the click" onBrought={({ id }) => !own.beat && onChange({ ...own, beat: id })} />
+    </>
   );
 }
 

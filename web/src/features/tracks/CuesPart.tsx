@@ -1,7 +1,8 @@
 import { Box, Button, FormControlLabel, MenuItem, Switch, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
-import { useCommand } from "../../api/queries";
+import { useCommand, useOwnSounds } from "../../api/queries";
+import { BringSound, OwnSoundField } from "./OwnSounds";
 
 type Cues = WholeSong["cues"];
 
@@ -65,9 +66,9 @@ export function CuesPart({ song, onEdit }: Props) {
         </TextField>
       </Box>
       {said.map((one) => (
-        <Box key={`${one.bar} ${one.text}`} sx={{ display: "flex", gap: 1, alignItems: "center", minHeight: 36 }}>
+        <Box key={`${one.bar} ${one.text} ${one.sound ?? ""}`} sx={{ display: "flex", gap: 1, alignItems: "center", minHeight: 36 }}>
           <Typography sx={{ width: 70 }}>bar {one.bar}</Typography>
-          <Typography sx={{ flex: 1 }}>“{one.text}”</Typography>
+          <Typography sx={{ flex: 1 }}>{one.sound ? `sound: ${one.text}` : `“${one.text}”`}</Typography>
           <Button
             size="small"
             color="inherit"
@@ -79,8 +80,10 @@ export function CuesPart({ song, onEdit }: Props) {
         </Box>
       ))}
       <Words
-        onAdd={(bar, text) =>
-          keep(`“${text}” at bar ${bar}`.slice(0, 200), { said: [...said, { bar, text }].sort((a, b) => a.bar - b.bar) })
+        onAdd={(bar, text, sound) =>
+          keep(`“${text}” at bar ${bar}`.slice(0, 200), {
+            said: [...said, { bar, text, ...(sound ? { sound } : {}) }].sort((a, b) => a.bar - b.bar),
+          })
         }
       />
       {song.unspoken > 0 && (
@@ -97,21 +100,26 @@ export function CuesPart({ song, onEdit }: Props) {
   );
 }
 
-function Words({ onAdd }: { onAdd: (bar: number, text: string) => void }) {
+/** Words that are read out, or a sound that was brought, which is called by its own name. */
+function Words({ onAdd }: { onAdd: (bar: number, text: string, sound?: string) => void }) {
   const [bar, setBar] = useState("");
   const [text, setText] = useState("");
+  const [sound, setSound] = useState<string | undefined>();
+  const sounds = useOwnSounds();
+  const chosen = sounds.data?.find(({ id }) => id === sound);
   const at = Number(bar);
-  const good = Number.isInteger(at) && at >= 1 && at <= 20000 && text.trim() !== "";
+  const good = Number.isInteger(at) && at >= 1 && at <= 20000 && (chosen !== undefined || text.trim() !== "");
   return (
     <Box
       component="form"
-      sx={{ display: "flex", gap: 1, alignItems: "center", mt: 1 }}
+      sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap", mt: 1 }}
       onSubmit={(event) => {
         event.preventDefault();
         if (!good) return;
-        onAdd(at, text.trim());
+        onAdd(at, chosen?.name ?? text.trim(), chosen?.id);
         setBar("");
         setText("");
+        setSound(undefined);
       }}
     >
       <TextField
@@ -127,12 +135,15 @@ function Words({ onAdd }: { onAdd: (bar: number, text: string) => void }) {
         label="Words"
         value={text}
         onChange={({ target }) => setText(target.value)}
+        disabled={chosen !== undefined}
         slotProps={{ htmlInput: { maxLength: 200 } }}
-        sx={{ flex: 1, maxWidth: 360 }}
+        sx={{ flex: 1, minWidth: 180, maxWidth: 360 }}
       />
+      <OwnSoundField label="Or a sound" value={sound} none="None" onChoose={setSound} />
       <Button type="submit" variant="outlined" color="inherit" disabled={!good}>
-        Say it
+        {chosen ? "Play it there" : "Say it"}
       </Button>
+      <BringSound to="a cue" onBrought={({ id }) => setSound(id)} />
     </Box>
   );
 }
