@@ -142,7 +142,7 @@ module Loomshuttle
          verify: Actions::Verify.new(**parts.slice(:takes, :takes_folder)),
          overview: Actions::Overview.new(**parts.slice(:takes, :keeper, :takes_folder)),
          ping: Actions::Ping.new(**parts.slice(:soundchecks, :workspaces, :on_air, :running, :deck, :ear, :desk_link, :clock)),
-         bring_sound: Actions::BringSound.new(**parts.slice(:sounds, :data_folder)),
+         song_picture: Actions::SongPicture.new(**parts.slice(:songs, :data_folder)), bring_sound: Actions::BringSound.new(**parts.slice(:sounds, :data_folder)),
          line_up: Actions::LineUp.new(sounds: LineUpSounds.new(parts[:data_folder]), **parts.slice(:lineups, :workspaces, :on_air, :running, :deck)),
          controls: Actions::Controls.new(**parts.slice(:desk_link, :on_air, :workspaces)),
          simulate: Actions::Simulate.new(**parts.slice(:desk_link, :on_air, :workspaces)),

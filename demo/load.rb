@@ -15,6 +15,7 @@ module Loomshuttle
   shows = Server::Store::Shows.new(database, Server::Assembly.codec, changes)
   [Demo::Stems, *(Demo::Set if whole)].each { |songs| songs.write(File.join(data, "songs")) }
   if database[:shows].empty?
+    Demo::Set.draw(Demo::Set.of(Demo.data), File.join(data, "songs")) if whole
     show_id = shows.create(Demo.show(whole ? Demo::Set.measured(Demo::Set.of(Demo.data), File.join(data, "songs")) : Demo.data))
     Server::Store::OnAir.new(database, changes).put(show_id, follows: true)
     if whole

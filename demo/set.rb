@@ -44,6 +44,14 @@ module Loomshuttle
         whole.merge(songs: whole[:songs].map { |song| {**song, **loudness(song[:stems].map { |stem| File.join(folder, song[:id], stem[:file]) })} })
       end
 
+      # Their waveforms, as the worker draws those of songs that are taken in.
+      def draw(whole, folder)
+        whole[:songs].each do |song|
+          tallies = song[:stems].map { |stem| Files::Tally.of(File.join(folder, song[:id], stem[:file])) }
+          File.binwrite(File.join(folder, song[:id], Server::Jobs::Measured::PICTURE), Capture::Overview.of(tallies.flat_map { |tally| (1..tally.channels).map { |channel| tally.extremes(channel) } }))
+        end
+      end
+
       def loudness(paths) = Files::Loudness.of_command(paths) { |*command| Open3.capture2e(*command).first }.compact
 
       def data(song)

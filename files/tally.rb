@@ -18,6 +18,9 @@ module Loomshuttle
 
       attr_reader :frames
 
+      # @return [Integer]
+      def channels = @extremes.size
+
       # @yield now and then while it reads
       # @raise [Audio::Wav::Malformed, SystemCallError]
       def self.of(path)

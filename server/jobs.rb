@@ -7,7 +7,8 @@ module Loomshuttle
     # is there once.
     module Jobs
       # By what tasks call them.
-      KINDS = {"import_look" => ImportLook, "import_take" => ImportTake, "song_make" => SongMake, "song_cues" => SongCues, "song_tempo" => SongTempo, "bounce" => Bounce}.freeze
+      KINDS = {"import_look" => ImportLook, "import_take" => ImportTake, "song_make" => SongMake, "song_cues" => SongCues, "song_tempo" => SongTempo,
+               "song_measure" => SongMeasure, "bounce" => Bounce}.freeze
     end
   end
 end

@@ -67,6 +67,19 @@ module Loomshuttle
         once(:map) { (tempo && Music::TempoMap.from_h(tempo)) || (bpm && Music::TempoMap.of(bpm: bpm, meter: Music::Meter.new(beats: beats_per_bar, unit: 4))) }
       end
 
+      # A bar that would begin where the audio ends, rounded to a frame, is none.
+      #
+      # @return [Integer, nil] in which the audio ends; nil without a tempo
+      def last_bar
+        return nil unless map
+
+        last = map.last_bar(map.quarters(Rational(length_frames - bar_1_frame, sample_rate_hz)))
+        (last > 1 && bar_frame(last) >= length_frames) ? last - 1 : last
+      end
+
+      # @return [Integer] frame of the audio at which a bar begins
+      def bar_frame(bar) = bar_1_frame + map.frame(map.bar_start(bar), sample_rate_hz)
+
       # @return [Music::Click::Style]
       def click_style
         given = click.slice(*CLICK_FIELDS).transform_keys(&:to_sym)

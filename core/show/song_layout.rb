@@ -21,9 +21,8 @@ module Loomshuttle
           map = song.map or return new(audio_at: 0, click_at: nil, bar_1_at: nil, to_bar: nil, frames: song.length_frames)
 
           counted = -map.frame(map.bar_start(1 - song.count_in_bars), song.sample_rate_hz)
-          ending = map.quarters(Rational(song.length_frames - song.bar_1_frame, song.sample_rate_hz))
           origin = [song.bar_1_frame - counted, 0].min
-          new(audio_at: -origin, click_at: song.bar_1_frame - counted - origin, bar_1_at: song.bar_1_frame - origin, to_bar: map.last_bar(ending) + 1,
+          new(audio_at: -origin, click_at: song.bar_1_frame - counted - origin, bar_1_at: song.bar_1_frame - origin, to_bar: song.last_bar + 1,
             frames: song.length_frames - origin)
         end
       end

@@ -29,6 +29,8 @@ module Loomshuttle
             json song(changed)
           end
           app.post("#{SONG}/cues") { json task: speak(params["song"]) || raise(BadInput.new(field: "cues", value: 0, allowed: "a song with cues that are not spoken yet")) }
+          app.get("#{SONG}/overview") { json @song_picture.call(params["song"], (params["points"] || 800).to_i) }
+          app.post("/api/library/songs/measured") { json task: measure(given["songs"]) }
           app.post("#{SONG}/tempi") do
             song = songs.summary(params["song"])
             json task: tasks.begin("song_tempo", "Preparing #{song.title} at #{given["percent"]} %", song: song.id, percent: given["percent"])
@@ -71,6 +73,12 @@ module Loomshuttle
           def speak(id)
             song = songs.summary(id)
             tasks.begin("song_cues", "Speaking the cues of #{song.title}", song: id) if unspoken(song).positive?
+          end
+
+          # @return [Integer] the task
+          def measure(ids)
+            titles = ids.map { |id| songs.summary(id).title }
+            tasks.begin("song_measure", "Measuring #{(titles.size == 1) ? titles.first : "#{titles.size} songs"}", songs: ids)
           end
 
           def midi(song)

@@ -6,6 +6,8 @@ module Loomshuttle
       # Makes a song of the library: every stem at the library's rate, mono or stereo as it is, with its loudness
       # and waveform; then the song's row, and its place in a set list.
       class SongMake < OfImport
+        include Measured
+
         MARKERS_MAX = 500
         private_constant :MARKERS_MAX
 
@@ -17,8 +19,8 @@ module Loomshuttle
           FileUtils.mkdir_p(staged, mode: 0o700)
           files = parts.imports.files(@import[:id]).to_h { |file| [file[:number], file] }
           stems = each_file(places(given, files), of: given["stems"].size + 1) { |stem, file, name, original| bring(stem, file, name, original, given["rate_hz"]) }
-          whole = Files::Loudness.of_command(stems.map { |stem| File.join(staged, stem[:file]) }) { |*command| program(*command, field: given["title"]) }
-          File.binwrite(File.join(staged, "song.overview"), Loomshuttle::Capture::Overview.of(stems.flat_map { |stem| stem.delete(:extremes) }))
+          whole = together(stems.map { |stem| File.join(staged, stem[:file]) }, given["title"])
+          draw(staged, stems.flat_map { |stem| stem.delete(:extremes) })
           # Those of the stem that has most: several stems of one song bring the same.
           keep(given, stems, whole, stems.map { |stem| stem.delete(:markers) }.max_by(&:size) || [])
         end
@@ -50,11 +52,8 @@ module Loomshuttle
           target = File.join(staged, name)
           convert(source(file), target, rate_hz, "pcm_s24le", file[:title])
           keep_original(file, original) if original
-          tally = tally(target)
-          channels = file[:holds]["channels"]
-          {name: stem["name"], role: stem["role"], file: name, original: original, channels: channels, sample_rate_hz: rate_hz, frames: tally.frames,
-           **tally.sides, **Files::Loudness.of_command([target]) { |*command| program(*command, field: file[:title]) },
-           markers: markers(source(file), rate_hz), extremes: (1..channels).map { |channel| tally.extremes(channel) }}
+          {name: stem["name"], role: stem["role"], file: name, original: original, channels: file[:holds]["channels"], sample_rate_hz: rate_hz,
+           **measured(target, file[:title]), markers: markers(source(file), rate_hz)}
         end
 
         # A conversion drops them.

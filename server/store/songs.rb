@@ -64,6 +64,17 @@ module Loomshuttle
           end
         end
 
+        # How it sounds is known now.
+        #
+        # @param whole [Hash] loudness_lufs, true_peak_dbtp
+        # @param stems [Hash{String => Hash}] file => those of it, sides_db, sum_peak_dbfs
+        def measured(id, whole, stems)
+          changed do
+            @database[:songs].where(id: id).update(whole)
+            stems.each { |file, sound| @database[:stems].where(song_id: id, file: file).update(sound) }
+          end
+        end
+
         # @return [String] of its files
         def folder(id) = @database[:songs].where(id: id).get(:folder)
 

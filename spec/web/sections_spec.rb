@@ -16,6 +16,41 @@ RSpec.describe "Sections in the page" do
     expect(added(all, 50, "Verse 1").last["id"]).to eq("verse-1-2")
   end
 
+  # Which name stands in each bar: what drawing means, bar by bar.
+  def by_bar(sections, bars) = (1..bars).map { |bar| sections.select { |one| one["bar"] <= bar }.max_by { |one| one["bar"] }&.fetch("name") }
+
+  it "are drawn over bars: the rest stays as it was, whatever lay there (random cases against a list of bars)" do
+    random = Random.new(7)
+    200.times do
+      bars = random.rand(1..24)
+      all = (1..bars).to_a.sample(random.rand(0..6), random: random).each_with_index.reduce([]) { |sections, (bar, at)| added(sections, bar, "S#{at}") }
+      from, to = [random.rand(1..bars), random.rand(2..bars + 1)].minmax
+      to += 1 if from == to
+      drawn = WebModel.call("sections", "drawn", all, from, to, "New", bars)
+      # Where nothing stood, what is drawn goes on up to what comes.
+      want = by_bar(all, bars).each_with_index.map { |name, at| (at + 1).between?(from, to - 1) ? "New" : name }
+      want.each_index { |at| want[at] = "New" if at + 1 >= to && want[at].nil? }
+      expect([by_bar(drawn, bars), drawn.map { |one| one["bar"] }, drawn.map { |one| one["id"] }.uniq.size]).to eq([want, drawn.map { |one| one["bar"] }.sort.uniq, drawn.size])
+    end
+  end
+
+  it "keep who they are where they go on behind what is drawn" do
+    all = [[1, "Verse"], [9, "Chorus"]].reduce([]) { |sections, (bar, name)| added(sections, bar, name) }
+    ids = ->(from, to) { WebModel.call("sections", "drawn", all, from, to, "Solo", 16).map { |one| one.values_at("bar", "id") } }
+    expect([ids[3, 5], ids[7, 11], ids[1, 5], ids[9, 17]])
+      .to eq([[[1, "verse"], [3, "solo"], [5, "verse-2"], [9, "chorus"]], [[1, "verse"], [7, "solo"], [11, "chorus"]], [[1, "solo"], [5, "verse"], [9, "chorus"]], [[1, "verse"], [9, "solo"]]])
+  end
+
+  it "begin at another bar, never past their neighbours" do
+    all = [[1, "A"], [5, "B"], [9, "C"]].reduce([]) { |sections, (bar, name)| added(sections, bar, name) }
+    moved = ->(id, bar) { WebModel.call("sections", "movedTo", all, id, bar, 16).map { |one| one["bar"] } }
+    expect([moved["b", 3], moved["b", 40], moved["b", -2], moved["c", 40], moved["a", 0], moved["a", 6]]).to eq([[1, 3, 9], [1, 8, 9], [1, 2, 9], [1, 5, 16], [1, 5, 9], [4, 5, 9]])
+  end
+
+  it "are found by the bar under a frame" do
+    expect([-5, 0, 99, 100, 249, 250, 299, 300, 900].map { |frame| WebModel.call("sections", "barAt", [0, 100, 250, 300], frame) }).to eq([1, 1, 1, 2, 2, 3, 3, 3, 3])
+  end
+
   it "are found by what sounds, to the frame" do
     expect([99, 100, 199, 200, 299, 300].map { |frame| at(frame).values_at("now", "next") }).to eq([[nil, "A"], ["A", "B"], ["A", "B"], ["B", nil], ["B", nil], [nil, nil]])
   end

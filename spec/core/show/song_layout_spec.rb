@@ -25,6 +25,14 @@ RSpec.describe Loomshuttle::Show::SongLayout do
     expect(layout(tempo: map, count_in_bars: 0, length_frames: 48_000 * 7).to_bar).to eq(4)
     expect(layout(tempo: map, count_in_bars: 0, length_frames: 48_000 * 7 + 1).to_bar).to eq(5)
   end
+
+  it "has as many bars as were made, whichever way their length was rounded" do
+    made = [92, 93.7, 120, 127, 133.3].product([44_100, 48_000, 96_000], [1, 7, 24]).map do |bpm, rate_hz, bars|
+      map = Loomshuttle::Music::TempoMap.of(bpm: bpm, meter: Loomshuttle::Music::Meter.parse("7/8"))
+      [layout(tempo: map.to_data, sample_rate_hz: rate_hz, count_in_bars: 0, length_frames: map.frame(map.bar_start(bars + 1), rate_hz)).to_bar - 1, bars]
+    end
+    expect(made.reject { |found, bars| found == bars }).to eq([])
+  end
 end
 
 RSpec.describe Loomshuttle::Show::Song do

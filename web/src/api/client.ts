@@ -25,6 +25,7 @@ export type Listed = Schemas["Listed"];
 export type StageOsc = Schemas["StageOsc"];
 export type Press = Schemas["Press"];
 export type SongList = Schemas["SongList"];
+export type SongPicture = Schemas["SongPicture"];
 export type OwnSound = Schemas["OwnSound"];
 export type WholeSong = Schemas["WholeSong"];
 export type SongPlan = Schemas["SongPlan"];

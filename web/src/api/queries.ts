@@ -50,6 +50,7 @@ import {
   type SimulationWish,
   type SongLevel,
   type SongList,
+  type SongPicture,
   type Soundcheck,
   type SoundcheckWish,
   type SwingPlan,
@@ -117,6 +118,13 @@ export const useSongs = (search: string, limit: number) =>
   });
 export const useSong = (id: string) =>
   useQuery({ queryKey: ["library", "song", id], queryFn: () => api.get<WholeSong>(`/api/library/songs/${enc(id)}`) });
+/** A song's waveform, and where its bars begin. */
+export const useSongPicture = (id: string, points: number) =>
+  useQuery({
+    queryKey: ["library", "song", id, "overview", points],
+    queryFn: () => api.get<SongPicture>(`/api/library/songs/${enc(id)}/overview?points=${points}`),
+    placeholderData: (before) => before,
+  });
 /** Sounds that were brought for clicks and cues. */
 export const useOwnSounds = () =>
   useQuery({

@@ -31,6 +31,38 @@ export function withSection(sections: Section[], bar: number, name: string): Sec
   ].sort((one, other) => one.bar - other.bar);
 }
 
+/**
+ * A section from one bar up to another; what sounded behind it still does. What began within it and was over by then is
+ * gone; what began within it and goes on begins behind it.
+ */
+export function drawn(sections: Section[], from: number, to: number, name: string, bars: number): Section[] {
+  const before = sections.findLast(({ bar }) => bar <= to);
+  const goesOn = to <= bars && before && before.bar < to ? before : null;
+  const left = sections.filter((one) => one.bar < from || one.bar >= to || one === goesOn);
+  const behind =
+    goesOn && goesOn.bar < from ? withSection(left, to, goesOn.name) : left.map((one) => (one === goesOn ? { ...one, bar: to } : one));
+  return withSection(behind, from, name);
+}
+
+/** A section that begins at another bar: never at or past its neighbours'. */
+export function movedTo(sections: Section[], id: string, bar: number, bars: number): Section[] {
+  const at = sections.findIndex((one) => one.id === id);
+  const least = (sections[at - 1]?.bar ?? 0) + 1;
+  const most = (sections[at + 1]?.bar ?? bars + 1) - 1;
+  return sections.map((one) => (one.id === id ? { ...one, bar: Math.max(least, Math.min(most, bar)) } : one));
+}
+
+/** The bar, from 1, in which a frame lies; `bars` are the frames at which they begin, and the last one's end. */
+export function barAt(bars: number[], frame: number): number {
+  let [low, high] = [0, Math.max(0, bars.length - 2)];
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if ((bars[middle] ?? 0) <= frame) low = middle;
+    else high = middle - 1;
+  }
+  return low + 1;
+}
+
 /** "Chorus 2" and "Chorus" are of one kind. */
 const plain = (name: string) => name.toLowerCase().replace(/[\s\d]+$/, "");
 

@@ -1,10 +1,10 @@
-import { Box, Button, ButtonBase, useTheme } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
+import { Box, Button, ButtonBase } from "@mui/material";
+import { useState } from "react";
 import type { Show, Take } from "../../api/client";
 import { useOverview } from "../../api/queries";
 import { clock } from "../../model/format";
-import { useDye } from "../../ui/loom/dye";
 import { useWidth } from "../../ui/useWidth";
+import { Weft } from "../../ui/Weft";
 
 /** Room for the names of tracks beside the cloth, in pixels. */
 const useNamePx = () => (useWidth() === "phone" ? 96 : 150);
@@ -80,7 +80,7 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
               points={overview.data?.tracks.find((one) => one.track === track)?.points ?? []}
               pieces={take.files
                 .filter((file) => file.track === track)
-                .map((file) => [file.at_frames, file.frames === 0 ? length : file.at_frames + file.frames])}
+                .map((file) => ({ from: file.at_frames, to: file.frames === 0 ? length : file.at_frames + file.frames }))}
               from={from}
               to={to}
               colour={dyes.get(track) ?? "walnut"}
@@ -93,47 +93,6 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
       </Box>
     </Box>
   );
-}
-
-interface WeftProps {
-  points: (number[] | null)[];
-  pieces: number[][];
-  from: number;
-  to: number;
-  colour: string;
-  height: number;
-  label: string;
-}
-
-/** One track: its waveform where it was recorded, a bare thread where it was not. */
-function Weft({ points, pieces, from, to, colour, height, label }: WeftProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { palette } = useTheme();
-  const dye = useDye()(colour);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another theme paints the same values anew
-  useEffect(() => {
-    const box = canvas.current;
-    const pen = box?.getContext("2d");
-    if (!box || !pen) return;
-    box.width = box.clientWidth;
-    pen.clearRect(0, 0, box.width, box.height);
-    const at = (frame: number) => ((frame - from) / (to - from)) * box.width;
-    pen.globalAlpha = 0.35;
-    pen.fillStyle = getComputedStyle(box).color;
-    pen.fillRect(0, box.height / 2, box.width, 1);
-    pen.fillStyle = dye;
-    for (const [first, last] of pieces) pen.fillRect(at(first ?? 0), 0, Math.max(1, at(last ?? to) - at(first ?? 0)), box.height);
-    pen.globalAlpha = 1;
-    const woven = (x: number) => pieces.length === 0 || pieces.some(([first, last]) => x >= at(first ?? 0) - 1 && x <= at(last || to) + 1);
-    points.forEach((point, i) => {
-      const x = (i / points.length) * box.width;
-      if (!point || !woven(x)) return;
-      const tall = (value: number) => Math.sqrt(Math.abs(value) / 32768) * Math.sign(value) * (box.height / 2);
-      const top = box.height / 2 - tall(point[1] ?? 0);
-      pen.fillRect(x, top, Math.max(1, box.width / points.length), Math.max(1, box.height / 2 - tall(point[0] ?? 0) - top));
-    });
-  }, [points, from, to, dye, height, palette.mode, pieces.length]);
-  return <canvas ref={canvas} height={height} role="img" aria-label={`${label}, its waveform`} style={{ flex: 1, minWidth: 0, height }} />;
 }
 
 /** Marks, slits and the pointer's own selection, over all rows. */

@@ -89,7 +89,6 @@ export function ClickPart({ song, onEdit }: Props) {
             onChoose={(lead_bars) => change(`Click ${lead_bars} bars before each section`, { lead_bars })}
           />
         )}
-        {owning && <Own own={click.own ?? {}} onChange={(own) => change("Click of one's own", { sound: "own", own })} />}
         <Box>
           <Typography color="text.secondary" sx={{ fontSize: 12 }}>
             Bar 1 in the audio
@@ -101,6 +100,7 @@ export function ClickPart({ song, onEdit }: Props) {
             onStart={(bar_1_frame) => bar_1_frame !== song.bar_1_frame && onEdit("Where bar 1 lies", { bar_1_frame })}
           />
         </Box>
+        {owning && <Own own={click.own ?? {}} onChange={(own) => change("Click of one's own", { sound: "own", own })} />}
       </Box>
     </Box>
   );

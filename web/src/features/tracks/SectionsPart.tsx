@@ -5,6 +5,7 @@ import type { WholeSong } from "../../api/client";
 import { type Section, withSection } from "../../model/sections";
 import { Line } from "../../ui/KeptField";
 import { Swatch } from "../../ui/Swatch";
+import { SongCloth } from "./SongCloth";
 
 interface Props {
   song: WholeSong;
@@ -29,6 +30,7 @@ export function SectionsPart({ song, onEdit }: Props) {
       <Typography component="h3" sx={{ fontWeight: 700, mb: 1 }}>
         Sections
       </Typography>
+      <SongCloth song={song} onEdit={onEdit} />
       <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", mb: 1 }}>
         {song.sections.map((section) => (
           <Box

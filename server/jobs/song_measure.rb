@@ -1,0 +1,39 @@
+# frozen_string_literal: true
+
+module Loomshuttle
+  module Server
+    module Jobs
+      # How songs sound that came without anybody measuring them: loudness and peaks, what their sides lose on one lane, and
+      # their waveform.
+      class SongMeasure < Job
+        include Measured
+
+        def work(given)
+          songs = given["songs"].map { |id| parts.songs.summary(id) }
+          all = songs.sum { |song| song.stems.size }
+          found = songs.each_with_index.map { |song, at| [song, of_song(song, songs.first(at).sum { |one| one.stems.size }, all)] }
+          finish("#{songs.size} #{(songs.size == 1) ? "song" : "songs"} measured.") do
+            found.each { |song, (whole, stems)| parts.songs.measured(song.id, whole, stems) }
+          end
+        end
+
+        private
+
+        def of_song(song, done, all)
+          folder = File.join(parts.data_folder, "songs", parts.songs.folder(song.id).to_s)
+          paths = song.stems.map { |stem| there(File.join(folder, stem.file), song) }
+          sounds = song.stems.zip(paths).each_with_index.map do |(stem, path), at|
+            step(done + at, all, "stems")
+            [stem.file, measured(path, stem.name)]
+          end
+          draw(folder, sounds.flat_map { |_, sound| sound[:extremes] })
+          [together(paths, song.title), sounds.to_h.transform_values { |sound| sound.except(:extremes, :frames) }]
+        end
+
+        def there(path, song)
+          File.file?(path) ? path : raise(BadInput.new(field: "file", value: File.basename(path), allowed: "a file of #{song.title} that is on disk"))
+        end
+      end
+    end
+  end
+end
