@@ -78,6 +78,17 @@ module Loomshuttle
     # @return [Song, nil] one of the library, at the tempo that the set list has it
     def song(id) = library[id]&.at(set_list[id]&.percent)
 
+    # The show with one of its songs at another tempo.
+    #
+    # @param percent [Integer, nil] nil for as it is
+    # @return [Show]
+    def at_tempo(id, percent)
+      listed = set_list[id]
+      return self if listed.nil? || percent.nil? || (listed.percent || 100) == percent
+
+      with(set_list: set_list.merge(id => listed.with(percent: (percent unless percent == 100))).freeze)
+    end
+
     # @return [Signal::Laid]
     def laid = once(:laid) { Signal::Laid.of(self, @memo.delete(:laid_before)) }
 

@@ -11,7 +11,7 @@ module Loomshuttle
       COLLECT_S = 1.0
       # A ping waits for no disk: it begins when less lies ready.
       PING_READY_S = 0.2
-      KNOWN = %w[status play pause locate loop jump gain mute solo stop fade hush queue measure ping subscribe].freeze
+      KNOWN = %w[status play pause locate loop jump retime gain mute solo stop fade hush queue measure ping subscribe].freeze
       # What follows by itself is handed to the player so long before its moment.
       HAND_OVER_S = 0.2
       # What is not ready so long behind its moment does not begin by itself any more: nobody expects it then.
@@ -72,6 +72,7 @@ module Loomshuttle
         when "queue" then queue(request)
         when "fade" then {at_frame: fade(request)}
         when "hush" then {at_frame: hush(request["on"])}
+        when "retime" then {at_frame: retime(request)}
         else @paused ? change_paused(request) : {at_frame: change(playing, request)}
         end
       end
@@ -349,9 +350,29 @@ module Loomshuttle
       end
 
       def note_jump
-        at_frame, position = @player.jumped
-        @memory.change(at_frame, position, "loop" => nil) if at_frame
+        at_frame, position, other = @player.jumped
+        @memory.change(at_frame, position, {"loop" => nil}.merge(other || {})) if at_frame
         nil
+      end
+
+      # What of a song is another at another tempo; what is not said has it no more.
+      OF_TEMPO = %w[label rate_hz voices click bars order percent].to_h { |field| [field, nil] }.freeze
+      private_constant :OF_TEMPO
+
+      # The same song at another tempo from a place on; what is muted and how loud stays as it is by then.
+      def retime(request)
+        refuse_other_song(request["wish"]["key"])
+        program = @programs.build(request["wish"])
+        @player.warm(program, request["frame"])
+        @player.arm(position: request["frame"], at: request["at_frame"], program: program, tag: OF_TEMPO.merge(request["wish"].slice(*OF_TEMPO.keys))).tap { note_jump }
+      rescue BadInput
+        program&.voices&.each { |voice| voice.source.close }
+        raise
+      end
+
+      def refuse_other_song(key)
+        raise BadInput.new(field: "playing", value: @paused.request["label"], allowed: "a song that plays; at its beginning, choose its tempo before Go") if @paused
+        raise BadInput.new(field: "playing", value: playing.label, allowed: "the song that was on the page when somebody pressed; look again") unless playing.key == key
       end
 
       # What was asked for, as far as it is known.
@@ -380,13 +401,13 @@ module Loomshuttle
       end
 
       def sounding(program, position, frame)
-        {position_frames: position, frame: frame, armed: @player.armed, hushed: @player.hushed?, fading: @player.fading?, place: program.place(position),
+        {position_frames: position, frame: frame, armed: @player.armed, armed_percent: @player.armed_tag&.fetch("percent"), hushed: @player.hushed?, fading: @player.fading?, place: program.place(position),
          peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
       end
 
       def said(program, request)
         {label: program.label, key: program.key, length_frames: program.length_frames, repeat: program.endless?,
-         loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end], onward: request.fetch("onward", false), **mixed(request)}
+         loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end], onward: request.fetch("onward", false), percent: request["percent"], **mixed(request)}
       end
 
       # What two who operate see the same.
@@ -395,7 +416,7 @@ module Loomshuttle
       def paused_status(paused)
         request = paused.request
         loop = request["loop"]&.then { |from, to| [from, to || paused.length_frames] }
-        {playing: {label: request["label"], key: request["key"], length_frames: paused.length_frames, repeat: !loop.nil?, loop: loop, onward: request.fetch("onward", false), **mixed(request),
+        {playing: {label: request["label"], key: request["key"], length_frames: paused.length_frames, repeat: !loop.nil?, loop: loop, onward: request.fetch("onward", false), percent: request["percent"], **mixed(request),
                    paused: true, position_frames: paused.position, place: paused.ready&.program&.place(paused.position), peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
       end
     end

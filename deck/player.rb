@@ -25,8 +25,9 @@ module Loomshuttle
         def close = program.voices.each { |voice| voice.source.close }
       end
 
-      # What waits for its moment: at a device frame it goes elsewhere, to a position; without one it stops.
-      Armed = Struct.new(:position, :at_frame)
+      # What waits for its moment: at a device frame it goes elsewhere, to a position of what plays or of another program;
+      # without one it stops.
+      Armed = Struct.new(:position, :at_frame, :program, :tag)
       private_constant :Armed
       # It is rendered so long before.
       ARMED_S = 0.2
@@ -97,9 +98,12 @@ module Loomshuttle
       #
       # @param position [Integer, nil] where it goes; nil for a stop
       # @param at [Integer] program frame that is reached then; it lies before us, or within the loop that goes round
+      # @param program [Render::Program, nil] another one that goes on there, as live as what plays by then; its sources are
+      #   closed where that does not come about
+      # @param tag [Object] told with the jump when it has been made
       # @return [Integer] device frame from which it holds
       # @raise [BadInput] for a place that lies behind us
-      def arm(position:, at:)
+      def arm(position:, at:, program: nil, tag: nil)
         @lock.synchronize do
           now = reading
           playing = @now&.program or raise BadInput.new(field: "playing", value: nil, allowed: "something that plays")
@@ -107,13 +111,14 @@ module Loomshuttle
           wait += playing.loop_frames.size if wait.negative? && playing.loop_frames&.cover?(at)
           raise BadInput.new(field: "at_frame", value: at, allowed: "a place that is still to come") if wait.negative?
 
-          @armed = Armed.new(position, now.frame + wait)
+          disarm
+          @armed = Armed.new(position, now.frame + wait, program, tag)
           jump_if_due(now)
           @jumped ? @jumped.first : now.frame + wait
         end
       end
 
-      def let_go = @lock.synchronize { @armed = nil }
+      def let_go = @lock.synchronize { disarm }
 
       # @return [Array(Integer or nil, Integer), nil] where it goes, nil for a stop, and in how many frames from now
       def armed
@@ -121,7 +126,18 @@ module Loomshuttle
         [waiting.position, [waiting.at_frame - now.frame, 0].max] if waiting && now
       end
 
-      # @return [Array(Integer, Integer), nil] device frame and position of a jump that was armed and has been made, told once
+      # @return [Object, nil] of what is armed
+      def armed_tag = @armed&.tag
+
+      # Reads what another program begins with, so that no disk is waited for when it is due.
+      def warm(program, position)
+        now = reading
+        refuse_rate(program, now)
+        Render::Renderer.new(lanes: now.lanes_out).block(program, position, now.rate_hz)
+      end
+
+      # @return [Array(Integer, Integer, Object), nil] device frame, position and tag of a jump that was armed and has been made,
+      #   told once
       def jumped = @lock.synchronize { @jumped.tap { @jumped = nil } }
 
       def stop = @lock.synchronize { swap_now(nil, nil, soon(SOON_BLOCKS)) if @now }
@@ -261,7 +277,7 @@ module Loomshuttle
         retire(playing, program)
         @before = playing
         # Whoever goes elsewhere by hand, or stops, wants nothing of what waited; a gain changes nothing about it.
-        @armed = nil if position || program.nil?
+        disarm if position || program.nil?
         # Behind a loop's end a position would go on counting: it is folded when something changes.
         going = playing&.position_at(frame) || 0
         place = position || playing&.program&.fold(going) || going
@@ -277,12 +293,18 @@ module Loomshuttle
         return unless @armed && @armed.at_frame - now.frame <= ARMED_S * now.rate_hz
 
         frame = [@armed.at_frame, now.frame + GO_BLOCKS * now.block_frames].max
-        program, position = @now.program.with_loop(nil), @armed.position
+        program, position, tag = @armed.program&.as_live_as(@now.program) || @now.program.with_loop(nil), @armed.position, @armed.tag
         @armed = nil
         return swap_now(nil, nil, frame) unless position
 
         swap_now(program, position, frame, led(program, position, now))
-        @jumped = [frame, position]
+        @jumped = [frame, position, tag]
+      end
+
+      # What waited comes no more.
+      def disarm
+        sources_of(@armed&.program).each(&:close)
+        @armed = nil
       end
 
       # Sources that the next program has not are closed when they have sounded.
@@ -349,7 +371,8 @@ module Loomshuttle
       def over
         [*sources_of(@now.program), *@retired].uniq.each(&:close)
         @retired = []
-        @now = @before = @armed = @fade = nil
+        disarm
+        @now = @before = @fade = nil
         false
       end
     end

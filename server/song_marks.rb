@@ -34,11 +34,11 @@ module Loomshuttle
 
       def mark(number, playing)
         # Mostly nothing has changed since a moment ago, and nobody need be asked what the song is.
-        return if @known&.first(2) == [number, playing["key"]] && @range&.cover?(playing["position_frames"])
+        return if @known&.first(3) == [number, playing["key"], playing["percent"]] && @range&.cover?(playing["position_frames"])
 
         section, range = section_at(playing)
         @range = range
-        now = [number, playing["key"], range&.begin]
+        now = [number, playing["key"], playing["percent"], range&.begin]
         before, @known = @known, now
         return if before == now || !SongWishes.song_of(playing["key"])
 
@@ -50,8 +50,9 @@ module Loomshuttle
       # What lies before the first section is the count-in.
       def section_at(playing)
         id = @on_air.show_id or return
-        show = @workspaces[id].show
-        song = show.song(SongWishes.song_of(playing["key"])) or return
+        of = SongWishes.song_of(playing["key"])
+        show = @workspaces[id].show.at_tempo(of, playing["percent"])
+        song = show.song(of) or return
         Show::Played.of(show, song).sections.find { |_, range| range.cover?(playing["position_frames"]) }
       end
 

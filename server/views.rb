@@ -50,8 +50,18 @@ module Loomshuttle
         voices = voices(show, song)
         known = song.to_h.slice(:id, :title, :bpm, :beats_per_bar, :count_in_bars, :sample_rate_hz, :length_frames)
         of_evening = {arrangements: song.arrangements.map { |one| one["name"] }, listed: show.set_list[song.id].to_h.except(:song, :roles), lost_arrangement: played.lost, percent: song.percent,
-                      tempi: song.tempi.keys.map(&:to_i).sort}
+                      tempi: song.tempi.keys.map(&:to_i).sort, at_tempi: at_tempi(show, song)}
         {**known, playing_frames: played.frames, bars: layout.to_bar && layout.to_bar - 1, sections: sections, roles: song.stems.map(&:role).uniq, voices: voices, **of_evening}
+      end
+
+      # A song that plays may be at another tempo than its list says by now.
+      def at_tempi(show, song)
+        return [] if song.tempi.empty?
+
+        [100, *song.tempi.keys.map(&:to_i)].uniq.map do |percent|
+          played = show.at_tempo(song.id, percent).then { |at| Show::Played.of(at, at.song(song.id)) }
+          {percent: percent, playing_frames: played.frames, sections: played.sections.map { |_, range| [range.begin, range.end] }}
+        end
       end
 
       # What sounds of a song, each with the numbers of its lanes; none where its role has none.

@@ -80,6 +80,17 @@ module Loomshuttle
       # @param keys [Array<String>] of the voices that are muted; all others are not
       def with_muted(keys) = with(voices: voices.map { |voice| (voice.muted == keys.include?(voice.key)) ? voice : voice.with(muted: keys.include?(voice.key)) })
 
+      # What somebody did while another program played holds in this one too: each voice by its key.
+      #
+      # @param other [Program]
+      # @return [Program]
+      def as_live_as(other)
+        live = other.voices.to_h { |voice| [voice.key, voice] }
+        held = with(voices: voices.map { |voice| live[voice.key]&.then { |was| voice.with(live_db: was.live_db, muted: was.muted) } || voice })
+        solo = other.voices.select { |voice| voice.key.start_with?(self.class::SOLO) }
+        solo.empty? ? held : held.with_solo(solo.first.key.split("/", 3).last, solo.flat_map(&:lanes))
+      end
+
       # One voice on lanes of its own as well, for whoever listens to it alone.
       #
       # @param key [String, nil] nil for none

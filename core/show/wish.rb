@@ -19,7 +19,7 @@ module Loomshuttle
         stems = voices.select(&:stem).map { |voice| voice_of(voice, song.layout.audio_at, &path) }
         spoken = voices.select { |voice| voice.key == SongVoices::SPOKEN }.filter_map { |voice| spoken(voice, SpokenCue.of(played), song.sample_rate_hz, &path) }
         bars = song.click? ? in_bars(song, voices.find { |voice| voice.key == CLICK_ROLE }, &path) : {}
-        {label: song.title, rate_hz: song.sample_rate_hz, voices: stems + spoken, order: order(played), **bars}.compact
+        {label: song.title, rate_hz: song.sample_rate_hz, percent: song.percent, voices: stems + spoken, order: order(played), **bars}.compact
       end
 
       def refuse_tempo(show, song)

@@ -10,7 +10,9 @@ module Loomshuttle
         ANSWER_S = 20
         # What a desk's effects go on sounding behind the end.
         RING_ON_S = 3
-        private_constant :ANSWER_S, :RING_ON_S
+        # Another tempo's stems are opened and read meanwhile.
+        READ_S = 1.0
+        private_constant :ANSWER_S, :RING_ON_S, :READ_S
 
         # @param workspaces [Workspaces]
         # @param takes [Store::Takes]
@@ -75,6 +77,19 @@ module Loomshuttle
         def fade(seconds) = @deck.ask({do: "fade", seconds: seconds})
         def hush(on) = @deck.ask({do: "hush", on: on})
 
+        # The song that plays, at another of its tempi that lie ready, from the end of the section that plays; what is left
+        # of that is enough to read what comes.
+        #
+        # @param percent [Integer] of its own tempo
+        # @raise [BadInput]
+        def tempo(percent)
+          playing = @deck.ask({do: "status"})["playing"]
+          id = SongWishes.song_of(playing&.fetch("key")) or raise BadInput.new(field: "playing", value: playing&.fetch("label"), allowed: "a song that plays")
+          show = show_on_air(@on_air.show_id || raise(nobody))
+          at, frame = *Show::Retimed.of(show, id, from: playing["percent"], to: percent, position: playing["position_frames"] + (READ_S * show.sample_rate_hz).round)
+          @deck.ask({do: "retime", wish: @wishes.of(show.at_tempo(id, percent), id), at_frame: at, frame: frame}, seconds: ANSWER_S)
+        end
+
         # @return [String] what a jump is called in the log
         def jump_label(wish)
           at = wish["at"] ? "the #{wish["at"]}" : "the section's end"
@@ -87,8 +102,9 @@ module Loomshuttle
 
         # @return [Array<Array(Show::Section, Range)>] of the song that plays or is paused, as it is played
         def playing_sections
-          id = SongWishes.song_of(@deck.last("deck")&.dig("playing", "key"))
-          show = @on_air.show_id&.then { |show_id| @workspaces[show_id].show }
+          playing = @deck.last("deck")&.fetch("playing", nil).to_h
+          id = SongWishes.song_of(playing["key"])
+          show = @on_air.show_id&.then { |show_id| @workspaces[show_id].show.at_tempo(id, playing["percent"]) }
           song = show&.song(id)
           song ? Show::Played.of(show, song).sections : []
         end

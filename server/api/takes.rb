@@ -42,6 +42,7 @@ module Loomshuttle
           app.post("/api/playing/trim") { json ok: @play.trim(given["key"], given["gain_db"]) && true }
           app.post("/api/playing/solo") { json ok: @play.solo(given["key"]) && true }
           app.post("/api/playing/jump") { json ok: pressed(@play.jump_label(given)) { @play.jump(given) } }
+          app.post("/api/playing/tempo") { json ok: pressed("#{given["percent"]} % from the section's end") { @play.tempo(given["percent"]) && true } }
           app.post("/api/playing/fade") { json ok: pressed("Fade all, #{given["seconds"]} s") { @play.fade(given["seconds"]) && true } }
           app.post("/api/playing/hush") { json ok: pressed(given["on"] ? "Silence" : "Back in") { @play.hush(given["on"]) && true } }
           app.post("/api/playing/locate") { json ok: @play.locate(given["frame"]) }

@@ -56,6 +56,32 @@ RSpec.describe "The stage view" do
     phone&.quit
   end
 
+  # Bars of 100 bpm have 115,200 frames, at 120 % 96,000.
+  it "goes over to another tempo at the section's end, there to the frame, and keeps it where that is let go" do
+    task = @installation.api("post", "/api/library/songs/low-tide-waltz/tempi", {percent: 120}).last["task"]
+    @installation.wait("the tempo") { @installation.api("get", "/api/tasks/#{task}").last["state"] == "done" }
+    stage
+    page.find("body").send_keys(:space)
+    page.assert_selector("[data-testid=section]", text: "Ebb")
+    tempo = -> { page.find("[role=combobox]", text: /its own|120 %/) }
+    choose = ->(words) { tempo.call.click && page.find("li[role=option]", text: words).click }
+    choose["120 %"]
+    page.assert_text("armed: 120 % from Turning")
+    page.click_button("Keep the tempo")
+    page.assert_no_text("armed: 120 % from Turning")
+    choose["120 %"]
+    page.assert_text("armed: 120 % from Turning")
+    page.assert_selector("[data-testid=section]", text: "Turning")
+    place = @installation.wait("a place at the other tempo") { playing.then { |one| one if one["percent"] == 120 && one["place"][0] > 4 } }
+    expect([place["place"][0], place["armed"]]).to eq([(place["position_frames"] - 96_000) / 96_000 + 1, nil])
+    # A deck that dies goes on at that tempo.
+    @installation.kill("deck")
+    @installation.start_process("deck")
+    page.assert_selector("[role=combobox]", text: "120 %")
+    after = @installation.wait("the deck again") { playing.then { |one| one if one && one["position_frames"] > place["position_frames"] } }
+    expect([after["percent"], after["place"][0]]).to eq([120, (after["position_frames"] - 96_000) / 96_000 + 1])
+  end
+
   it "stops only when it is held, and is ready again" do
     stage
     page.click_button("Go (Space)")

@@ -203,7 +203,7 @@ RSpec.describe Loomshuttle::Deck::Player do
         heard = heard(Numo::NArray.hstack([before, play((at + 3_000) / block)]), 1)
         expect(heard[from, at]).to eq((1..at).to_a)
         expect(after(heard, from + at).first(500)).to eq((20_041..20_540).to_a)
-        expect(player.jumped).to eq([@clock.frame - heard.size + from + at, 20_000])
+        expect(player.jumped).to eq([@clock.frame - heard.size + from + at, 20_000, nil])
         player.stop
         play(40)
       end
@@ -245,6 +245,36 @@ RSpec.describe Loomshuttle::Deck::Player do
       expect(player.armed.first).to eq(20_000)
       expect(heard(play(150), 1).last).to be_within(1).of(8_192)
       expect(player.position_frames).to be > 20_000
+    end
+
+    it "goes over to another program to the frame, as live as the one that it leaves by then, and closes that one" do
+      one, other = program(ramp(30_000), [1]), program(ramp(30_000, scale: 0.5), [1])
+      from = player.start(one) - @clock.frame
+      before = play(10)
+      player.warm(other, 8_000)
+      expect(player.arm(position: 8_000, at: 5_003, program: other, tag: "slower")).to eq(@clock.frame - 10 * block + from + 5_003)
+      expect([player.armed.first, player.armed_tag]).to eq([8_000, "slower"])
+      player.swap(player.program.with_gains("a" => -6.0205999))
+      heard = heard(Numo::NArray.hstack([before, play(120)]), 1)
+      # Half as loud since it was turned, and half as steep.
+      expect(heard[from + 5_002]).to eq(2501)
+      expect(after(heard, from + 5_003).first(200)).to eq((8_041..8_240).map { |value| value / 4 })
+      expect(player.jumped).to eq([@clock.frame - heard.size + from + 5_003, 8_000, "slower"])
+      play(40)
+      expect([one, other].map { |each| each.voices.first.source.closed? }).to eq([true, nil])
+    end
+
+    it "closes another program that does not come about: let go, overtaken by another jump, stopped, or at the end" do
+      others = Array.new(4) { program(ramp(30_000), [1]) }
+      player.start(program(ramp(30_000), [1]))
+      play(10)
+      others.first(3).each { |other| player.arm(position: 0, at: 20_000, program: other) }
+      expect(others.map { |other| other.voices.first.source.closed? }).to eq([true, true, nil, nil])
+      player.let_go
+      player.arm(position: 0, at: 20_000, program: others.last)
+      player.stop
+      play(40)
+      expect([others.map { |other| other.voices.first.source.closed? }.uniq, player.armed]).to eq([[true], nil])
     end
 
     it "refuses a place that lies behind" do

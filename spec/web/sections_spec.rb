@@ -51,6 +51,14 @@ RSpec.describe "Sections in the page" do
     expect([-5, 0, 99, 100, 249, 250, 299, 300, 900].map { |frame| WebModel.call("sections", "barAt", [0, 100, 250, 300], frame) }).to eq([1, 1, 1, 2, 2, 3, 3, 3, 3])
   end
 
+  it "lie elsewhere at another tempo that lies ready" do
+    song = {percent: 100, playing_frames: 300, sections: [{name: "A", from_frame: 100, to_frame: 200}, {name: "B", from_frame: 200, to_frame: 300}],
+            at_tempi: [{percent: 100, playing_frames: 300, sections: [[100, 200], [200, 300]]}, {percent: 50, playing_frames: 600, sections: [[200, 400], [400, 601]]}]}
+    slow = WebModel.call("sections", "songAt", song, 50)
+    expect([slow["percent"], slow["playing_frames"], slow["sections"].map { |one| one.values_at("name", "from_frame", "to_frame") }]).to eq([50, 600, [["A", 200, 400], ["B", 400, 601]]])
+    expect([nil, 100, 70].map { |percent| WebModel.call("sections", "songAt", song, percent)["sections"].first["from_frame"] }).to eq([100, 100, 100])
+  end
+
   it "are found by what sounds, to the frame" do
     expect([99, 100, 199, 200, 299, 300].map { |frame| at(frame).values_at("now", "next") }).to eq([[nil, "A"], ["A", "B"], ["A", "B"], ["B", nil], ["B", nil], [nil, nil]])
   end

@@ -35,4 +35,28 @@ RSpec.describe Loomshuttle::Show::Song do
     expect([found.severity, found.title, found.mend.edit.apply(lost).set_list["s"].percent]).to eq(["stop", "S is not there at 80 %", nil])
     expect { Loomshuttle::Show::Wish.of(lost, lost.songs.first) { |file| file } }.to raise_error(Loomshuttle::BadInput, /percent: 80/)
   end
+
+  describe "while it plays" do
+    let(:planned) { show.with(library: {"s" => song}, set_list: {"s" => Loomshuttle::Show::Listed.new(song: "s")}) }
+
+    def retimed(of, **given) = Loomshuttle::Show::Retimed.of(of, "s", **given).to_a
+    def begins(of, percent) = of.at_tempo("s", percent).then { |at| Loomshuttle::Show::Played.of(at, at.song("s")).sections.map { |_, range| range.begin } }
+
+    it "goes over where the next section begins, there and back, whatever the set list says by then" do
+      own, slow = begins(planned, 100), begins(planned, 80)
+      expect([retimed(planned, from: 100, to: 80, position: own[1] - 1), retimed(planned, from: 80, to: 100, position: slow[0])]).to eq([[own[1], slow[1]], [slow[1], own[1]]])
+      expect(retimed(planned.at_tempo("s", 80), from: 100, to: 80, position: 0)).to eq([own[0], slow[0]])
+    end
+
+    it "goes over from part to part of an arrangement" do
+      arranged = planned.with(library: {"s" => song.with(arrangements: [{"name" => "Round", "parts" => %w[out in out]}])}, set_list: {"s" => Loomshuttle::Show::Listed.new(song: "s", arrangement: "Round")})
+      own, slow = begins(arranged, 100), begins(arranged, 80)
+      expect(own.each_cons(2).map { |one, next_one| retimed(arranged, from: 100, to: 80, position: (one + next_one) / 2) }).to eq(own.zip(slow).drop(1))
+    end
+
+    it "refuses what does not lie ready, and behind the last beginning" do
+      expect { retimed(planned, from: 100, to: 90, position: 0) }.to raise_error(Loomshuttle::BadInput, /80, 100/)
+      expect { retimed(planned, from: 100, to: 80, position: begins(planned, 100).last) }.to raise_error(Loomshuttle::BadInput, /another section/)
+    end
+  end
 end

@@ -66,6 +66,24 @@ export function barAt(bars: number[], frame: number): number {
 /** "Chorus 2" and "Chorus" are of one kind. */
 const plain = (name: string) => name.toLowerCase().replace(/[\s\d]+$/, "");
 
+/** A song as it plays at one of its tempi. */
+export function songAt<One extends AtTempi>(song: One, percent: number | null | undefined): One {
+  const at = song.at_tempi?.find((one) => one.percent === percent);
+  if (!at || percent === song.percent) return song;
+  const sections = song.sections.map((section, index) => {
+    const [from_frame, to_frame] = at.sections[index] ?? [section.from_frame, section.to_frame];
+    return { ...section, from_frame: from_frame ?? section.from_frame, to_frame: to_frame ?? section.to_frame };
+  });
+  return { ...song, percent, playing_frames: at.playing_frames, sections };
+}
+
+interface AtTempi {
+  percent: number;
+  playing_frames: number;
+  sections: Placed[];
+  at_tempi?: { percent: number; playing_frames: number; sections: number[][] }[];
+}
+
 interface Placed {
   name: string;
   from_frame: number;

@@ -1,4 +1,4 @@
-import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { Box, Button, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link } from "react-router";
@@ -7,7 +7,7 @@ import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useCommand } from "../../api/queries";
 import { minutes } from "../../model/format";
-import { sectionAt } from "../../model/sections";
+import { sectionAt, songAt } from "../../model/sections";
 import { comesNext, setLength } from "../../model/setList";
 import { NoticeLine } from "../../ui/notice";
 import { TempoChoice } from "../../ui/TempoChoice";
@@ -39,12 +39,14 @@ export function StageView({ show, back }: { show: Show; back: string }) {
   const beat = useFrame((frame) => frame.deck?.playing?.place?.[1] ?? null);
   const loopFrom = useFrame((frame) => frame.deck?.playing?.loop?.[0] ?? null);
   const silent = useFrame((frame) => frame.deck_silent_s);
-  const loaded = show.songs.find(({ id }) => key === `song/${id}`) ?? null;
+  const percent = useFrame((frame) => frame.deck?.playing?.percent ?? null);
+  const listed = show.songs.find(({ id }) => key === `song/${id}`);
+  const loaded = listed ? songAt(listed, percent) : null;
   const playing = paused ? null : loaded;
   const standing = paused ? loaded : null;
   const [chosen, setChosen] = useChosen(show.songs, playing, standing);
   const song = playing ?? chosen;
-  const place = song ? show.songs.indexOf(song) : -1;
+  const place = show.songs.findIndex(({ id }) => id === song?.id);
   const { now, next } = song && playing ? sectionAt(song.sections, position) : { now: null, next: song?.sections[0] ?? null };
   const loop = useCommand("/api/playing/loop");
   const round = playing !== null && loopFrom !== null;
@@ -52,6 +54,7 @@ export function StageView({ show, back }: { show: Show; back: string }) {
   const jump = useCommand("/api/playing/jump");
   const armedIn = useFrame((frame) => frame.deck?.playing?.armed?.[1] ?? null);
   const armedFrame = useFrame((frame) => frame.deck?.playing?.armed?.[0] ?? null);
+  const armedPercent = useFrame((frame) => frame.deck?.playing?.armed_percent ?? null);
   const [at, setAt] = useState<JumpAt>("section");
   const arm = (section: Section | undefined) => {
     if (!playing || !section) return;
@@ -72,7 +75,7 @@ export function StageView({ show, back }: { show: Show; back: string }) {
   const left_s = (playing ? song.playing_frames - position : song.playing_frames) / song.sample_rate_hz;
   const behind = show.songs.slice(place + 1);
   const set_s = left_s + setLength([song, ...behind]).all_s - song.playing_frames / song.sample_rate_hz;
-  const aim = song.sections.find(({ from_frame }) => from_frame === armedFrame);
+  const aim = (armedPercent === null ? song : songAt(song, armedPercent)).sections.find(({ from_frame }) => from_frame === armedFrame);
   return (
     <Frame show={show} back={back} place={`song ${place + 1} of ${show.songs.length}`}>
       {silent !== null && (
@@ -126,13 +129,18 @@ export function StageView({ show, back }: { show: Show; back: string }) {
         </Typography>
       )}
       <Cloth song={song} position={playing ? position : 0} />
-      <Standing song={song} armedIn={armedIn} aim={aim?.name ?? (armedFrame === null ? "a stop" : "a jump")} operates={operates} />
+      <Standing
+        song={song}
+        armedIn={armedIn}
+        aim={`${armedPercent === null ? "" : `${armedPercent} % from `}${aim?.name ?? (armedFrame === null ? "a stop" : "a jump")}`}
+        operates={operates}
+      />
       {operates && song.sections.length > 0 && (
         <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center" }}>
           {song.sections.map((section, index) => (
             <Button
               key={section.from_frame}
-              variant={section.from_frame === armedFrame ? "contained" : "outlined"}
+              variant={section.from_frame === armedFrame && armedPercent === null ? "contained" : "outlined"}
               color="inherit"
               disabled={!playing}
               onClick={() => arm(section)}
@@ -158,7 +166,7 @@ export function StageView({ show, back }: { show: Show; back: string }) {
           </ToggleButtonGroup>
           {armedIn !== null && (
             <Button color="inherit" onClick={letGo} sx={{ minHeight: 44 }}>
-              {armedFrame === null ? "Let the stop go" : "Let the jump go"}
+              {armedFrame === null ? "Let the stop go" : armedPercent === null ? "Let the jump go" : "Keep the tempo"}
             </Button>
           )}
         </Box>
@@ -174,13 +182,35 @@ export function StageView({ show, back }: { show: Show; back: string }) {
           following={behind[0]}
           onChoose={setChosen}
         >
-          {!playing && <TempoChoice song={song} tall />}
+          {playing ? <TempoWhilePlaying song={playing} armed={armedPercent} /> : <TempoChoice song={song} tall />}
           {playing && <Voices song={playing} />}
           <NightLog />
         </StageButtons>
       )}
       <Typography sx={{ fontSize: phone ? 18 : 24, fontWeight: 700, mt: "auto" }}>{comesNext(behind[0], song.listed)}</Typography>
     </Frame>
+  );
+}
+
+/** Another of the tempi that lie ready, from the section's end. */
+function TempoWhilePlaying({ song, armed }: { song: Song; armed: number | null }) {
+  const change = useCommand("/api/playing/tempo");
+  if (song.tempi.length === 0) return null;
+  return (
+    <TextField
+      select
+      size="small"
+      label="Tempo from the section's end"
+      value={armed ?? song.percent}
+      onChange={({ target }) => change.mutate({ percent: Number(target.value) })}
+      sx={{ minWidth: 210, "& .MuiInputBase-root": { minHeight: 44 } }}
+    >
+      {[...new Set([100, ...song.tempi])].map((percent) => (
+        <MenuItem key={percent} value={percent} disabled={percent === song.percent}>
+          {percent === 100 ? "its own" : `${percent} %`}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 
