@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Keeps the libraries' compiled code in tmp/, for programs that answer one question and end: half of
-# their time went into reading the same text anew. Where nothing can be written it is read as ever.
+# Keeps the libraries' compiled code in tmp/: half of a program's start went into reading the same text anew. Where
+# nothing can be written it is read as ever.
 cache = File.expand_path("../tmp", __dir__)
 if File.writable?(File.exist?(cache) ? cache : File.dirname(cache))
   require "bootsnap"

@@ -123,7 +123,11 @@ module Loomshuttle
           feed.publish
           parts[:desk].take_over if lines[:engine].answers? && lines[:engine].last("status")["recording"].nil?
         end
-        lines[:deck].on_frame { feed.publish unless lines[:engine].answers? }
+        alarms = DeckAlarms.new(lines[:deck], parts[:alarms])
+        lines[:deck].on_frame do
+          feed.publish unless lines[:engine].answers?
+          alarms.look
+        end
       end
 
       def actions(parts)

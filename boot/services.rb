@@ -56,15 +56,15 @@ module Loomshuttle
 
     # @return [Hash{String => Array<String>}] command line of each process
     def commands
-      {"standin" => ["bundle", "exec", "ruby", "boot/standin.rb"], "engine" => [*real_time, "bundle", "exec", "ruby", "boot/engine.rb"],
-       "deck" => ["bundle", "exec", "ruby", "boot/deck.rb"],
-       "ear" => ["nice", "-n", "5", "bundle", "exec", "ruby", "boot/earshot.rb"],
+      {"standin" => ruby("standin"), "engine" => [*real_time, *ruby("engine")], "deck" => ruby("deck"), "ear" => ["nice", "-n", "5", *ruby("earshot")],
        "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"],
-       "door" => ["bundle", "exec", "ruby", "boot/front_door.rb"],
-       "worker" => ["nice", "-n", "10", "bundle", "exec", "ruby", "boot/worker.rb"]}
+       "door" => ruby("front_door"), "worker" => ["nice", "-n", "10", *ruby("worker")]}
     end
 
     private
+
+    # As `bundle exec ruby` does, without a second start of the interpreter.
+    def ruby(name) = ["ruby", "-rbundler/setup", "-r./boot/quick", "boot/#{name}.rb"]
 
     # Before everything that is not for real time, where whoever starts it may ask for that
     # (docs/real-device.md says how): a machine that does much else must not keep blocks waiting.

@@ -32,5 +32,6 @@ if $PROGRAM_NAME == __FILE__
     control_port: Integer(ENV.fetch("LOOMSHUTTLE_OSC_PORT")),
     codec: codec,
     wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"],
-    state_path: state).run
+    state_path: state,
+    kept_in: File.join(Loomshuttle::ROOT, "tmp")).run
 end

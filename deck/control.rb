@@ -1,5 +1,8 @@
 # frozen_string_literal: true
 
+require "securerandom"
+require "time"
+
 module Loomshuttle
   module Deck
     # How the deck is spoken to: each request of the contract to the player, and ten times a
@@ -16,7 +19,8 @@ module Loomshuttle
       HAND_OVER_S = 0.2
       # What is not ready so long behind its moment does not begin by itself any more: nobody expects it then.
       LATE_S = 1.0
-      private_constant :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN, :HAND_OVER_S, :LATE_S
+      FAULTS_MAX = 20
+      private_constant :FAULTS_MAX, :PER_S, :COLLECT_S, :TURN_S, :PING_READY_S, :KNOWN, :HAND_OVER_S, :LATE_S
 
       # @param path [String] of the socket
       # @param player [Player]
@@ -28,6 +32,7 @@ module Loomshuttle
         @memory = Memory.new(memory_path)
         @following = Following.new { |request| ready(request, request.fetch("from_frame", 0)) }
         @whole = Monitor.new
+        @faults = []
         go_on
         contract = Runtime::LineContract.new(Shelf.api, "Deck", KNOWN)
         @line = Runtime::LineServer.new(path, contract: contract, tell: tell) { |request| act(request) }
@@ -45,6 +50,7 @@ module Loomshuttle
       def turn
         @player.turn
         note_jump
+        @player.told&.then { |words| fault(words) }
         # Whoever asks for something long does not keep it from rendering.
         return unless @whole.try_enter
 
@@ -53,6 +59,11 @@ module Loomshuttle
         ensure
           @whole.exit
         end
+      end
+
+      # Told with every status: whoever keeps alarms knows by the key which of them he has.
+      def fault(words)
+        @faults = [*@faults, {key: "deck/#{SecureRandom.uuid}", about: "playing", words: words, at: Time.now.utc.iso8601(3)}].last(FAULTS_MAX)
       end
 
       # What is asked for and what follows by itself, one after the other.
@@ -388,10 +399,10 @@ module Loomshuttle
 
       def status
         paused = @paused
-        return {**paused_status(paused), next: coming} if paused
+        return {**paused_status(paused), next: coming, faults: @faults} if paused
 
         program, position, frame = @player.sounding || [@player.program, 0]
-        {playing: program && {**said(program, kept), paused: false, **sounding(program, position, frame)}, next: coming}
+        {playing: program && {**said(program, kept), paused: false, **sounding(program, position, frame)}, next: coming, faults: @faults}
       end
 
       # @return [Hash, nil] what is played next, and in how many seconds, where it begins by itself

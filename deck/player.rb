@@ -31,12 +31,15 @@ module Loomshuttle
       private_constant :Armed
       # It is rendered so long before.
       ARMED_S = 0.2
-      private_constant :ARMED_S
+      # A device may be away so long; behind that nobody expects that what played goes on by itself.
+      AWAY_S = 10.0
+      private_constant :ARMED_S, :AWAY_S
 
       # @param ring [#call] => Rings::PlayRing of now, nil while there is no device
       # @param page [#call] => Rings::ClockPage::Reading, nil while there is no device
-      def initialize(ring, page)
-        @page = page
+      # @param clock_s [#call] monotonic seconds
+      def initialize(ring, page, clock_s: -> { Process.clock_gettime(Process::CLOCK_MONOTONIC) })
+        @page, @clock_s = page, clock_s
         @lock = Mutex.new
         @ahead = Ahead.new(ring, page)
       end
@@ -195,8 +198,8 @@ module Loomshuttle
         @lock.synchronize do
           now = @page.call
           return false unless @now
-          # Without a device nothing is kept: what was to sound now does not sound later.
-          return over unless now
+          return away unless now
+          return over if @away_s && !back(now)
           return over if over?(now.frame)
           return over if @fade&.stops && now.frame >= @fade.end_frame
 
@@ -230,6 +233,9 @@ module Loomshuttle
         frame = @page.call&.frame or return []
         @lock.synchronize { @ahead.dbfs(frame) }
       end
+
+      # @return [String, nil] what became of what played when the device went away, told once
+      def told = @lock.synchronize { @told.tap { @told = nil } }
 
       # @return [Integer] position that sounds, or will, at a device frame
       def position_of(frame) = @now ? @now.position_at(frame) : 0
@@ -360,6 +366,35 @@ module Loomshuttle
         @before = nil
       end
 
+      # What plays goes on in time, unheard: the device's frames count on without it.
+      def away
+        @away_s ||= @clock_s.call
+        return false if @clock_s.call - @away_s <= AWAY_S
+
+        @told = "#{now_label} has stopped: the audio device was away for more than #{AWAY_S.round} s."
+        over
+      end
+
+      # It may be another device, or have other blocks.
+      #
+      # @return [Boolean] whether what played goes on with it
+      def back(now)
+        gone_s, @away_s = @clock_s.call - @away_s, nil
+        label = now_label
+        if @now.program && @now.program.rate_hz != now.rate_hz
+          @told = "#{label} has stopped: the audio device came back at #{now.rate_hz} Hz."
+          return false
+        end
+        went = @now.program&.fold(@now.position_at(now.frame)) ? "it goes on where it would be by now" : "its end came meanwhile"
+        @told = "#{label} was not heard for #{gone_s.round(1)} s, for the audio device was away; #{went}."
+        @before = nil
+        renew(now, @now.program)
+        @ahead.from(soon(SOON_BLOCKS), now)
+        true
+      end
+
+      def now_label = @now.program&.label || "What played"
+
       # A program is over when its last block has sounded.
       def over?(frame)
         return false if frame < @now.at_frame + (@before ? 4096 : 0)
@@ -372,7 +407,7 @@ module Loomshuttle
         [*sources_of(@now.program), *@retired].uniq.each(&:close)
         @retired = []
         disarm
-        @now = @before = @fade = nil
+        @now = @before = @fade = @away_s = nil
         false
       end
     end

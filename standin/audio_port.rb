@@ -43,6 +43,7 @@ module Loomshuttle
 
       # Ends the line to the computer, and takes no other.
       def close
+        @closing = true
         @server.close
         @client&.shutdown
       rescue SystemCallError, IOError
@@ -53,9 +54,13 @@ module Loomshuttle
 
       # A computer that goes away while it is let in must not keep the next one out.
       def accept
-        return Runtime::Loop::DONE if @server.closed?
+        return Runtime::Loop::DONE if @closing
 
-        serve(@server.accept)
+        # One that is let in while this is closed from elsewhere would be held by nobody, and would wait for ever: it is
+        # let in in one step, without waiting in it.
+        @server.wait_readable
+        client = @server.accept_nonblock(exception: false)
+        serve(client) unless client == :wait_readable
         nil
       rescue SystemCallError, IOError
         nil
@@ -66,6 +71,9 @@ module Loomshuttle
         @returns.clear
         @flowing = false
         @client = client
+        # It came in the moment in which the card went.
+        return drop if @closing
+
         read_from(client)
       end
 

@@ -22,18 +22,12 @@ module Loomshuttle
 
       attr_reader :length_frames
 
-      def initialize(sample_rate_hz:, seed: 7)
+      # @param kept_in [String, nil] a folder where the music lies ready for the next time: making it takes seconds
+      def initialize(sample_rate_hz:, seed: 7, kept_in: nil)
         @rate_hz = sample_rate_hz
         @beat = sample_rate_hz * 60 / BPM
         @length_frames = @beat * 4 * BARS
-        Numo::NArray.srand(seed)
-        @music = Numo::SFloat.zeros(MUSICIANS, @length_frames + MAX_BLOCK)
-        # One after the other: together they would take three times the memory of the music.
-        parts.each_with_index do |part, i|
-          @music[i, 0...@length_frames] = whole_samples(part.call, PEAKS[i])
-          GC.start
-        end
-        @music[true, @length_frames..-1] = @music[true, 0...MAX_BLOCK]
+        @music = kept_in ? kept(kept_in, seed) : made(seed)
       end
 
       # Blocks up to this size are cut in one piece, also where the music goes round.
@@ -46,6 +40,40 @@ module Loomshuttle
       end
 
       private
+
+      def made(seed)
+        Numo::NArray.srand(seed)
+        music = Numo::SFloat.zeros(MUSICIANS, @length_frames + MAX_BLOCK)
+        # One after the other: together they would take three times the memory of the music.
+        parts.each_with_index do |part, i|
+          music[i, 0...@length_frames] = whole_samples(part.call, PEAKS[i])
+          GC.start
+        end
+        music[true, @length_frames..-1] = music[true, 0...MAX_BLOCK]
+        music
+      end
+
+      # By what it was made with: another program makes other music. Where nothing can be kept it is made each time.
+      def kept(folder, seed)
+        path = File.join(folder, "band-#{@rate_hz}-#{seed}-#{Digest::SHA256.file(__FILE__).hexdigest[0, 16]}.f32")
+        shape = [MUSICIANS, @length_frames + MAX_BLOCK]
+        return Numo::SFloat.from_binary(File.binread(path), shape) if File.size?(path) == shape.inject(:*) * 4
+
+        made(seed).tap { |music| keep(path, music) }
+      rescue SystemCallError
+        made(seed)
+      end
+
+      # Whole or not at all: several may make it at once.
+      def keep(path, music)
+        FileUtils.mkdir_p(File.dirname(path))
+        File.binwrite("#{path}.#{Process.pid}", music.to_binary)
+        File.rename("#{path}.#{Process.pid}", path)
+        # What another program made nobody reads any more.
+        FileUtils.rm_f(Dir[path.sub(/-\h+\.f32\z/, "-*.f32")] - [path])
+      rescue SystemCallError
+        nil
+      end
 
       # In the order of the demo's input list.
       def parts

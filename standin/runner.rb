@@ -19,7 +19,9 @@ module Loomshuttle
       # @param wire_log [String, nil] a file that gets every block of card sends as it goes
       #   out, for proving recordings against it
       # @param state_path [String, nil] where the desk keeps its state over a restart
-      def initialize(show, card_path:, control_port:, codec:, wire_log: nil, state_path: nil)
+      # @param kept_in [String, nil] see Band
+      def initialize(show, card_path:, control_port:, codec:, wire_log: nil, state_path: nil, kept_in: nil)
+        @kept_in = kept_in
         @card_path = card_path
         @state_path = state_path
         @console = Console.new(show)
@@ -59,7 +61,7 @@ module Loomshuttle
 
       def make_sounds(rate_hz)
         @rate_hz = rate_hz
-        @band = Band.new(sample_rate_hz: rate_hz)
+        @band = Band.new(sample_rate_hz: rate_hz, kept_in: @kept_in)
         @sounds = Stage::Sounds.new(rate_hz)
       end
 

@@ -19,7 +19,7 @@ module Loomshuttle
           @play, @deck, @workspaces, @on_air, @presses = play, deck, workspaces, on_air, presses
         end
 
-        ACTS = %w[go stop stop-at-bar fade silence round jump next].freeze
+        ACTS = %w[go stop stop-at-bar fade silence round jump next tempo].freeze
 
         # @param name [String] of ACTS
         # @param arguments [Array] as they came
@@ -100,6 +100,13 @@ module Loomshuttle
           wish = {"frame" => found.last.begin}.merge((at == "section") ? {"at_frame" => end_of_section} : {"at" => at})
           @play.jump(wish)
           @play.jump_label(wish)
+        end
+
+        def tempo(percent)
+          raise BadInput.new(field: "tempo", value: percent, allowed: "60 to 120 % of the song's own") unless percent.is_a?(Integer) && percent.between?(60, 120)
+
+          @play.tempo(percent)
+          "#{percent} % from the section's end"
         end
 
         def sections = @play.playing_sections

@@ -193,6 +193,24 @@ RSpec.describe "A night" do
     page.execute_script("localStorage.removeItem('loomshuttle-midi-keys')")
   end
 
+  it "goes on in time when the device was away in mid-song, and says so until somebody has seen it" do
+    stage
+    press(:space)
+    hold("first")
+    # Where the song lies under the device's clock, round and round.
+    origin = -> { deck["playing"].then { |now| (now["position_frames"] - now["frame"]) % now["length_frames"] } }
+    before = origin.call
+    @installation.kill("standin")
+    @installation.wait("the loss") { @installation.engine(do: "status").dig("device", "state") != "running" }
+    @installation.start_process("standin")
+    @installation.wait("the device") { @installation.engine(do: "status").dig("device", "state") == "running" }
+    words = /The first was not heard for [\d.]+ s, for the audio device was away; it goes on/
+    @installation.wait("the alarm") { @installation.api("get", "/api/alarms").last.any? { |alarm| alarm["words"].match?(words) && alarm["seen_at"].nil? } }
+    page.assert_text(words)
+    expect([deck["playing"]["key"], origin.call]).to eq(["song/first", before])
+    @installation.wait("sound") { deck.dig("playing", "peak_dbfs").any? { |level| level > -40 } }
+  end
+
   it "says before it is wanted that the next song cannot be played, and goes on" do
     FileUtils.mv(File.join(@folder, "songs/second/organ.wav"), File.join(@folder, "away.wav"))
     stage

@@ -132,6 +132,56 @@ RSpec.describe Loomshuttle::Deck::Player do
     expect(played.last(20 * block)).to eq((played.size - origin - 20 * block + 1..played.size - origin).to_a)
   end
 
+  describe "while the device is away" do
+    let(:player) { described_class.new(-> { ring }, -> { @clock }, clock_s: -> { @now_s }) }
+
+    before { @now_s = 100.0 }
+
+    # The device's frames count on meanwhile.
+    def away(seconds, **other)
+      before, @clock = @clock, nil
+      (seconds * 10).round.times { (@now_s += 0.1) && player.turn }
+      @clock = Loomshuttle::Rings::ClockPage::Reading.new(**before.to_h, frame: before.frame + (seconds * rate).round, session: 2, **other)
+      player.turn
+    end
+
+    it "goes on where it would be by then, and says how long it was not heard" do
+      at = player.start(program(ramp(60_000), [1]))
+      origin = at - @clock.frame
+      play(20)
+      away(2.0)
+      place = 20 * block - origin + 2 * rate
+      played = heard(play(40), 1)
+      expect(played.last(20 * block)).to eq((place + 20 * block + 1..place + 40 * block).to_a)
+      expect([player.late, player.told, player.told]).to match([0, /not heard for (1.9|2.0) s.*goes on/, nil])
+    end
+
+    it "goes on with other blocks as well, and not at another rate" do
+      player.start(program(ramp(60_000), [1]))
+      play(20)
+      away(1.0, rate_hz: 16_000)
+      expect([player.playing?, player.told]).to match([false, /stopped: the audio device came back at 16000 Hz/])
+    end
+
+    it "is over where it stays away, and begins anew when somebody says so" do
+      one = program(ramp(200_000), [1])
+      player.start(one)
+      play(20)
+      player.arm(position: 0, at: 100_000, program: program(ramp(100), [1]))
+      away(11.0)
+      expect([player.playing?, player.told, one.voices.first.source.closed?, player.armed]).to match([false, /stopped: the audio device was away for more than 10 s/, true, nil])
+      player.start(program(ramp(60_000), [1]))
+      expect([heard(play(20), 1).last.positive?, player.told]).to eq([true, nil])
+    end
+
+    it "is over in order where its end came meanwhile" do
+      player.start(program(ramp(10_000), [1]))
+      play(20)
+      away(3.0)
+      expect([player.playing?, heard(play(10), 1).uniq, player.told]).to match([false, [0], /its end came meanwhile/])
+    end
+  end
+
   it "keeps levels only of what lies ready, though nobody asks for them" do
     player.start(program(ramp(60_000), [1], loop_frames: 0...8_000))
     play(3_000)

@@ -103,7 +103,7 @@ RSpec.describe "The stage by OSC" do
     plays("song/second")
     ok("stop-at-bar")
     @installation.wait("the bar") { playing.nil? }
-    [["go", 9], ["go", "x"], ["fade", 61.0], ["dance"], ["jump"]].each { |name, *arguments| expect(say(name, *arguments)&.first).to eq("/loomshuttle/no"), name }
+    [["go", 9], ["go", "x"], ["fade", 61.0], ["dance"], ["jump"], ["tempo", 90], ["tempo", "x"]].each { |name, *arguments| expect(say(name, *arguments)&.first).to eq("/loomshuttle/no"), name }
     log = @installation.api("get", "#{@installation.show}/presses").last.map { |press| press.values_at("label", "who") }
     expect(log.first(3)).to eq([["Stop at the bar", "OSC 127.0.0.1"], ["Go", "OSC 127.0.0.1"], ["Fade all, 0.2 s", "OSC 127.0.0.1"]])
     expect(log.map(&:first)).to include("Silence", "Back in", "Round again", "Let it go", "Jump to Fall at the beat", "Next song now")

@@ -3,6 +3,7 @@
 require "net/http"
 require_relative "../../boot/services"
 require_relative "../../boot/runtime"
+require_relative "loaded_data"
 require_relative "of_contract"
 require_relative "throw_away_database"
 
@@ -121,12 +122,14 @@ class Installation
     @pids.map do |name, pid|
       log = File.join(folder, "#{name}.log")
       said = File.exist?(log) ? File.readlines(log).last(3).join.strip : ""
-      "#{name} #{File.directory?("/proc/#{pid}") && File.read("/proc/#{pid}/stat").split(") ").last[0] != "Z" ? "runs" : "has ended"}: #{said}"
+      "#{name} #{ended?(pid) ? "has ended" : "runs"}: #{said}"
     end.join("; ")
   end
 
+  def ended?(pid) = !File.directory?("/proc/#{pid}") || File.read("/proc/#{pid}/stat").split(") ").last.start_with?("Z")
+
   def start_database
+    LoadedData.copy_into(folder)
     @database = ThrowAwayDatabase.new(folder, port: services.ports["postgres"]).start
-    system(services.environment, "bundle", "exec", "ruby", "demo/load.rb", chdir: Loomshuttle::Services::ROOT, exception: true)
   end
 end

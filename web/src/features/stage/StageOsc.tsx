@@ -57,7 +57,7 @@ function Wish({ osc, onClose }: { osc: Osc; onClose: () => void }) {
           {keep.error && <Alert severity="error">{keep.error.message}</Alert>}
           {osc.fault && <Alert severity="warning">It is not heard: {osc.fault}</Alert>}
           <Box component="p" sx={{ m: 0, color: "text.secondary", fontSize: 13 }}>
-            /loomshuttle/go, stop, stop-at-bar, fade, silence, round, jump, next; each message is answered with ok or no and why.
+            /loomshuttle/go, stop, stop-at-bar, fade, silence, round, jump, next, tempo; each message is answered with ok or no and why.
           </Box>
         </Box>
       </DialogContent>
