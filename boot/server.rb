@@ -63,7 +63,8 @@ module Loomshuttle
       # @return [Hash{Symbol => Object}]
       def stores(database, changes)
         songs = Store::Songs.new(database, changes)
-        {songs: songs, sounds: Store::Sounds.new(database, changes), shows: Store::Shows.new(database, codec, changes, songs), shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
+        {songs: songs, sounds: Store::Sounds.new(database, changes), shows: Store::Shows.new(database, codec, changes, songs),
+         shelf: Store::Shelf.new(database, changes), history: Store::History.new(database),
          presses: Store::Presses.new(database), stage_osc: Store::StageOsc.new(database, changes),
          templates: Store::Templates.new(database, codec), takes: Store::Takes.new(database, changes), alarms: Store::Alarms.new(database, changes),
          on_air: Store::OnAir.new(database, changes), tasks: Store::Tasks.new(database, changes), imports: Store::Imports.new(database, changes),

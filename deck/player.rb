@@ -11,8 +11,8 @@ module Loomshuttle
     #   player.start(program, position: 0)
     #   player.turn            # from the deck's loop: renders what is not there yet
     class Player
-      # What changes takes hold so many blocks from now; another place, whose first blocks are rendered before that is
-      # settled; and what lies ready.
+      # What is not rendered yet takes hold so many blocks from now; another place, whose first blocks are rendered before
+      # that is settled; and what lies ready, as a change of what plays does by then.
       SOON_BLOCKS = 4
       LOCATE_BLOCKS = 3
       GO_BLOCKS = Ahead::GO_BLOCKS
@@ -93,7 +93,9 @@ module Loomshuttle
       # @param position [Integer, nil] nil goes on where it is
       # @return [Integer] device frame from which it holds
       def swap(program, position: nil)
-        lead = position && led(program, position)
+        return changed(program) unless position
+
+        lead = led(program, position)
         @lock.synchronize { swap_now(program, position, soon(lead ? LOCATE_BLOCKS : SOON_BLOCKS), lead) }
       end
 
@@ -255,6 +257,19 @@ module Loomshuttle
 
       def shape_of(now) = [now.rate_hz, now.block_frames, now.lanes_out]
       def soon(blocks) = reading.then { |now| now.frame + blocks * now.block_frames }
+
+      # Goes on where it is, as another: what that begins with is rendered for frames that come in any case.
+      def changed(program)
+        from, before = soon(GO_BLOCKS), @now
+        place = before&.program && from > before.at_frame && before.program.fold(before.position_at(from))
+        lead = led(program, place) if place
+        @lock.synchronize do
+          frame = [soon(GO_BLOCKS), from].max
+          # Where it is another by now, came round a loop meanwhile, or took too long, it is rendered again.
+          held = lead && before.equal?(@now) && frame - from <= SOON_BLOCKS * reading.block_frames && before.program.fold(before.position_at(frame)) == place + frame - from
+          swap_now(program, nil, held ? frame : soon(SOON_BLOCKS), held ? lead[true, (frame - from)..] : nil)
+        end
+      end
 
       # Rendered before it is known for which frames: that is settled when all of it is there.
       def beginning(program, position, now, ready_s, overs)

@@ -48,7 +48,8 @@ module Loomshuttle
       def draw(whole, folder)
         whole[:songs].each do |song|
           tallies = song[:stems].map { |stem| Files::Tally.of(File.join(folder, song[:id], stem[:file])) }
-          File.binwrite(File.join(folder, song[:id], Server::Jobs::Measured::PICTURE), Capture::Overview.of(tallies.flat_map { |tally| (1..tally.channels).map { |channel| tally.extremes(channel) } }))
+          extremes = tallies.flat_map { |tally| (1..tally.channels).map { |channel| tally.extremes(channel) } }
+          File.binwrite(File.join(folder, song[:id], Server::Jobs::Measured::PICTURE), Capture::Overview.of(extremes))
         end
       end
 

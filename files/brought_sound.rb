@@ -30,7 +30,8 @@ module Loomshuttle
       # @return [Integer] frames
       def at_rate(source, target, rate_hz, title, &run)
         whole = "#{target}.whole"
-        run.call("ffmpeg", "-nostdin", "-v", "error", "-y", "-i", source, "-map", "0:a:0", "-af", "aresample=resampler=soxr:precision=28", "-ar", rate_hz.to_s, "-ac", "1", "-c:a", "pcm_f32le", "-f", "wav", whole)
+        to = ["-af", "aresample=resampler=soxr:precision=28", "-ar", rate_hz.to_s, "-ac", "1", "-c:a", "pcm_f32le", "-f", "wav", whole]
+        run.call("ffmpeg", "-nostdin", "-v", "error", "-y", "-i", source, "-map", "0:a:0", *to)
         sound = from_onset(read(whole), title)
         WavWriter.write(target, rate_hz: rate_hz, names: [title[0, 60]], frames: sound.shape[1]) { |from, count| sound[true, from...(from + count)] }
         sound.shape[1]

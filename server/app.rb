@@ -26,7 +26,8 @@ module Loomshuttle
       # What the routes read, and what they do.
       STORES = %i[workspaces shelf history presses templates takes alarms on_air songs sounds tasks folders devices entrance running engine desk hub clock
         linechecks soundchecks ears stage_osc osc data_folder].freeze
-      ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls line_up bring_sound song_picture].freeze
+      ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls line_up
+        bring_sound song_picture].freeze
       private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
 
       # @param parts each of STORES and ACTIONS by its name

@@ -11,8 +11,8 @@ module Loomshuttle
 
         # @return [Array<Hash>] id, name, length_ms, songs (so many ask for it), by name
         def list
-          asked = @database[:songs].exclude(click: Sequel.pg_jsonb({}), cues: Sequel.pg_jsonb({})).select_map(%i[click cues]).map { |both| both.map { |data| JSON.parse(JSON.generate(data)) } }
-          used = asked.flat_map { |click, cues| Show::OwnSound.of(click, cues) }.tally
+          asked = @database[:songs].exclude(click: Sequel.pg_jsonb({}), cues: Sequel.pg_jsonb({})).select_map(%i[click cues])
+          used = asked.flat_map { |both| Show::OwnSound.of(*both.map { |data| JSON.parse(JSON.generate(data)) }) }.tally
           @database[:sounds].order(:name, :id).select(:id, :name, :length_ms).map { |sound| sound.merge(songs: used.fetch(sound[:id], 0)) }
         end
 

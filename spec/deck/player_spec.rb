@@ -95,6 +95,36 @@ RSpec.describe Loomshuttle::Deck::Player do
     expect(player.position_frames).to eq(position + 20 * block)
   end
 
+  # With blocks of 1,024 at 48 kHz that is 43 ms.
+  it "has a voice's gain heard two blocks after it was turned" do
+    player.start(program(Numo::SFloat.ones(1, 60_000) * 0.5, [1]))
+    play(10)
+    heard_after = Array.new(5) do |turn|
+      player.swap(player.program.with_gains("a" => -1.0 - turn))
+      heard(play(20), 1).then { |played| played.index { |value| value != played.first } }
+    end
+    expect(heard_after.minmax).to match([be_between(2 * block - 1, 2 * block + 1), be_between(2 * block - 1, 2 * block + 1)])
+  end
+
+  it "plays on to the sample however often it is turned, also where a loop comes round just then (random cases)" do
+    random = Random.new(3)
+    [nil, 100...300, 0...1_000, 500...541].each do |loop_frames|
+      whole = program(ramp(30_000), [1], loop_frames: loop_frames)
+      from = player.start(whole) - @clock.frame
+      played = [play(5)]
+      60.times do
+        player.swap(whole)
+        played << play(random.rand(1..6)) if random.rand < 0.8
+      end
+      played << play(20)
+      heard = heard(Numo::NArray.hstack(played), 1)[from..]
+      wrong = heard.each_index.find { |at| heard[at] != whole.fold(at) + 1 }
+      expect([loop_frames, wrong]).to eq([loop_frames, nil])
+      player.stop
+      play(40)
+    end
+  end
+
   it "is silent for blocks that were not rendered in time, counts them, and is then in its place" do
     at = player.start(program(ramp(30_000), [1]))
     from = at - @clock.frame

@@ -47,7 +47,8 @@ RSpec.describe Loomshuttle::Music::Click do
     end
 
     it "takes the beat's for what has none, a beat behind its accent and a part behind its beat, and follows the levels" do
-      expect([heights(own({beat: beat})), heights(own({beat: beat, accent: beat}, subdivide: 2)).first(4), heights(own({beat: beat}, subdivide: 2, level_db: -10.0, subdivision_db: -2.0)).first(4)])
+      softer = {subdivide: 2, level_db: -10.0, subdivision_db: -2.0}
+      expect([heights(own({beat: beat})), heights(own({beat: beat, accent: beat}, subdivide: 2)).first(4), heights(own({beat: beat}, **softer)).first(4)])
         .to eq([[0.0, -3.0, -3.0, -3.0], [0.0, -6.0, 0.0, -6.0], [-10.0, -21.0, -13.0, -21.0]])
     end
 
