@@ -14,8 +14,11 @@ Timing.extend(Timing)
 
 ROLES = %w[strings winds keys voices].freeze
 
+# As the library keeps them.
 def stem(path, frames)
-  Loomshuttle::Files::WavWriter.write(path, rate_hz: 48_000, names: %w[L R], frames: frames) { |_, count| Numo::SFloat.new(2, count).rand(-0.2, 0.2) }
+  Loomshuttle::Files::WavWriter.write("#{path}.24", rate_hz: 48_000, names: %w[L R], frames: frames) { |_, count| Numo::SFloat.new(2, count).rand(-0.2, 0.2) }
+  run("ffmpeg", "-nostdin", "-v", "error", "-f", "wav", "-i", "#{path}.24", "-c:a", "pcm_f32le", "-f", "wav", path)
+  File.delete("#{path}.24")
 end
 
 # Four roles on two lanes each, three stereo stems a role, the click on a lane of its own.

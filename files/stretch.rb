@@ -38,7 +38,7 @@ module Loomshuttle
 
       def convert(source, target, *filters)
         filter = ["rubberband=tempo=#{@percent / 100.0}:#{FILTER}", *filters].join(",")
-        @run.call("ffmpeg", "-nostdin", "-v", "error", "-y", "-i", source, "-af", filter, "-ar", @rate_hz.to_s, "-c:a", "pcm_s24le", "-rf64", "auto", "-f", "wav", target)
+        @run.call("ffmpeg", "-nostdin", "-v", "error", "-y", "-i", source, "-af", filter, "-ar", @rate_hz.to_s, "-c:a", "pcm_f32le", "-rf64", "auto", "-f", "wav", target)
       end
 
       # @return [Integer] frames by which clicks come late, early ones below 0: the middle of all

@@ -77,12 +77,12 @@ module Loomshuttle
         wanted = [PIECE_FRAMES, @frames - number * PIECE_FRAMES].min
         return Numo::SFloat.zeros(@channels, 0) if wanted <= 0
 
-        samples = @reader.read_s32(number * PIECE_FRAMES, wanted)
+        samples = @reader.read_float(number * PIECE_FRAMES, wanted)
         @reader.fetch((number + 1) * PIECE_FRAMES, FETCHED_S * @rate_hz)
         # Silence in place of what somebody cut off meanwhile would be believed.
         raise IOError, "the file has become shorter: #{wanted - samples.shape[0]} frames are missing at #{number * PIECE_FRAMES + samples.shape[0]}" if samples.shape[0] < wanted
 
-        Numo::SFloat.cast(samples.transpose[@wanted, true]) * (1.0 / Audio::Scale::FULL_SCALE_S32)
+        samples.transpose[@wanted, true].dup
       end
     end
   end

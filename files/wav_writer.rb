@@ -11,7 +11,9 @@ module Loomshuttle
     #   WavWriter.write_all([one, other], frames: 96_000) { |from, count| Numo::SFloat.zeros(2, count) }   # a file for each of the channels
     class WavWriter
       BLOCK_FRAMES = 65_536
-      private_constant :BLOCK_FRAMES
+      # What one of several processes renders in one go.
+      STRETCH_FRAMES = 8 * BLOCK_FRAMES
+      private_constant :BLOCK_FRAMES, :STRETCH_FRAMES
 
       class << self
         # @yield [Integer, Integer] first frame and how many => Numo::SFloat [channels, frames], full scale 1; what is over
@@ -23,28 +25,38 @@ module Loomshuttle
         # Several files of one length from one rendering: all of them, or none.
         #
         # @param writers [Array<WavWriter>] each takes as many channels of it as it has
+        # @param processes [Integer] with more than one the rendering is asked for in processes of their own, each for stretches
+        #   anywhere: it has to answer the same wherever it is asked, and opens its own files
+        # @param beat [#call, nil] called now and then; what it raises breaks it off
         # @return [Array<Integer>] samples of each channel that were clipped
         # @raise [SystemCallError]
-        def write_all(writers, frames:)
+        def write_all(writers, frames:, processes: 1, beat: nil, &render)
           writers.each(&:begin)
-          (0...frames).step(BLOCK_FRAMES) do |from|
-            samples = yield(from, [BLOCK_FRAMES, frames - from].min)
-            first = 0
-            writers.each do |writer|
-              writer.add(samples[first...(first + writer.channels), true])
-              first += writer.channels
-            end
+          overs = Runtime::SideBySide.map((0...frames).step(STRETCH_FRAMES).to_a, processes: processes, beat: beat) do |from|
+            stretch(writers, from, [STRETCH_FRAMES, frames - from].min, (beat if processes < 2), &render)
           end
           writers.each(&:finish)
           writers.each(&:take_name)
-          writers.flat_map(&:overs)
+          overs.empty? ? [0] * writers.sum(&:channels) : overs.transpose.map(&:sum)
         ensure
           writers.each(&:leave)
         end
+
+        private
+
+        # @return [Array<Integer>] clipped samples of each channel
+        def stretch(writers, start, frames, beat)
+          blocks = (start...start + frames).step(BLOCK_FRAMES).map do |from|
+            beat&.call
+            samples = yield(from, [BLOCK_FRAMES, start + frames - from].min)
+            first = 0
+            writers.flat_map { |writer| writer.put(samples[first...(first += writer.channels), true], from) }
+          end
+          blocks.transpose.map(&:sum)
+        end
       end
 
-      # overs  samples of each channel that were clipped
-      attr_reader :path, :overs
+      attr_reader :path
 
       # @param names [Array<String>] of the channels
       # @param frames [Integer]
@@ -54,26 +66,33 @@ module Loomshuttle
         bext = Audio::Wav::Bext.new(time_reference_samples: time_reference_samples, originator: "Loomshuttle", coding_history: "A=PCM,F=#{rate_hz},W=24\r\n")
         @header = Audio::Wav::Header.new(sample_rate_hz: rate_hz, bext: bext, track_names: names, markers: markers)
         @path, @making, @frames = path, "#{path}.#{Process.pid}.making", frames
-        @overs = Array.new(names.size, 0)
+        @channels = names.size
       end
 
-      def channels = @overs.size
+      attr_reader :channels
 
       def begin
         @file = File.open(@making, "wb", 0o644)
-        @file.write(@header.bytes(@frames))
+        header = @header.bytes(@frames)
+        @data_offset = header.bytesize
+        @file.syswrite(header)
       end
 
       # @param samples [Numo::SFloat] [channels, frames]
-      def add(samples)
+      # @param from [Integer] frame of the first
+      # @return [Array<Integer>] samples of each channel that were clipped
+      def put(samples, from)
+        @file.pwrite(packed(samples), @data_offset + from * @header.frame_bytes)
         # Mostly nothing is over: one look tells.
-        channels.times { |channel| @overs[channel] += (samples[channel, true].abs > 1.0).count_true } if samples.minmax.any? { |most| most.abs > 1.0 }
-        @file.write(packed(samples))
+        return [0] * channels if samples.minmax.none? { |most| most.abs > 1.0 }
+
+        Array.new(channels) { |channel| (samples[channel, true].abs > 1.0).count_true }
       end
 
       # RIFF pads an odd chunk with one byte.
       def finish
-        @file.write("\0") if (@frames * @header.frame_bytes).odd?
+        bytes = @frames * @header.frame_bytes
+        @file.pwrite("\0", @data_offset + bytes) if bytes.odd?
         @file.fdatasync
       end
 

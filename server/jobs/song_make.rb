@@ -50,7 +50,8 @@ module Loomshuttle
         # @return [Hash] the stem's row, with its extremes
         def bring(stem, file, name, original, rate_hz)
           target = File.join(staged, name)
-          convert(source(file), target, rate_hz, "pcm_s24le", file[:title])
+          # Played every night, and brought once: what lies there as it is rendered costs a fraction of what has to be unpacked.
+          convert(source(file), target, rate_hz, "pcm_f32le", file[:title])
           keep_original(file, original) if original
           {name: stem["name"], role: stem["role"], file: name, original: original, channels: file[:holds]["channels"], sample_rate_hz: rate_hz,
            **measured(target, file[:title]), markers: markers(source(file), rate_hz)}

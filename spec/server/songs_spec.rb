@@ -55,7 +55,7 @@ RSpec.describe "Songs of the library" do
     song["stems"].each do |stem|
       path = File.join(place, stem["file"])
       told = Open3.capture2("ffprobe", "-v", "error", "-show_entries", "stream=codec_name,sample_rate,channels", "-of", "csv=p=0", path).first.strip
-      expect(told).to eq("pcm_s24le,48000,#{stem["channels"]}")
+      expect(told).to eq("pcm_f32le,48000,#{stem["channels"]}")
       expect(stem["frames"]).to be_within(3_000).of(96_000)
       expect(FileUtils.identical?(File.join(place, stem["original"]), File.join(source, File.basename(stem["original"])))).to be(true)
     end

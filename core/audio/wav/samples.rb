@@ -33,6 +33,16 @@ module Loomshuttle
           Numo::Int32.from_binary(wide.to_binary, shape)
         end
 
+        # @param bytes [String] 32-bit float, interleaved
+        # @return [Numo::SFloat] [frames, channels]; samples that are no finite number are silence
+        def of_float(bytes, shape)
+          bytes = bytes.byteslice(0, shape.inject(:*) * 4) if bytes.bytesize > shape.inject(:*) * 4
+          samples = Numo::SFloat.from_binary(bytes, shape)
+          # One that is none makes the sum none.
+          samples[~samples.isfinite] = 0.0 unless samples.size.zero? || samples.sum.finite?
+          samples
+        end
+
         # Samples that are no number become silence; what lies over full scale is clipped.
         def from_float(samples)
           wide = Numo::DFloat.cast(samples)

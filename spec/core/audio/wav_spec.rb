@@ -19,6 +19,18 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
       it("reads #{name} to one full scale") { expect(samples(bytes)[true, 0].to_a).to eq(values.map { |v| v << 16 }) }
     end
 
+    it "gives as they sound what it gives as integers; float over full scale stays, what is no finite number is silent" do
+      steps = [0, 1, -32_768, 32_767, 1234, -77, 9, 8]
+      kinds = {"16" => WavFiles.pcm16(steps), "float" => WavFiles.riff(WavFiles.fmt(3, 1, 48_000, 32), WavFiles.chunk("data", steps.map { |v| v / 32_768.0 }.pack("e*"))),
+               "64" => WavFiles.riff(WavFiles.fmt(3, 1, 48_000, 64), WavFiles.chunk("data", steps.map { |v| v / 32_768.0 }.pack("E*")))}
+      kinds.each do |kind, bytes|
+        reader = Loomshuttle::Audio::Wav::Reader.new(StringIO.new(bytes))
+        expect([kind, reader.read_float(1, 5)[true, 0].to_a, reader.read_float(8, 3).size]).to eq([kind, steps[1, 5].map { |value| value / 32_768.0 }, 0])
+      end
+      wild = Loomshuttle::Audio::Wav::Reader.new(StringIO.new(WavFiles.riff(WavFiles.fmt(3, 2, 48_000, 32), WavFiles.chunk("data", [0.5, Float::NAN, 2.0, -Float::INFINITY, -1.5, 0.25].pack("e*")))))
+      expect(wild.read_float(0, 3).to_a).to eq([[0.5, 0.0], [2.0, 0.0], [-1.5, 0.25]])
+    end
+
     it "clips float over full scale and makes what is no number silent" do
       bytes = WavFiles.riff(WavFiles.fmt(3, 1, 48_000, 32), WavFiles.chunk("data", [2.0, -2.0, Float::NAN, Float::INFINITY].pack("e*")))
       expect(samples(bytes)[true, 0].to_a).to eq([2**31 - 1, -2**31, 0, 2**31 - 1])
