@@ -4,6 +4,7 @@
 #   bundle exec ruby bench/tracks.rb bounce [minutes]    twelve stereo stems to eight lanes with click, against sox and ffmpeg without
 #   bundle exec ruby bench/tracks.rb click [hours]       onsets of 127 bpm at 44.1 kHz against exact arithmetic
 #   bundle exec ruby bench/tracks.rb jumps [count]       random jumps of eight lanes against the joined sections
+#   bundle exec ruby bench/tracks.rb presses [count]     through server and deck: from the press to the frame at which it is heard
 require "open3"
 require "tmpdir"
 require_relative "../boot/cli"
@@ -137,10 +138,55 @@ def jumps(count)
   end
 end
 
+# Presses at the server's door, as a page sends them; the deck keeps from which device frame on each holds. Real engine,
+# stand-in, deck and server.
+def presses(count)
+  require_relative "../spec/support/installation"
+  require_relative "../demo/stems"
+  Dir.mktmpdir do |folder|
+    Loomshuttle::Demo::Stems.write(File.join(folder, "songs"))
+    one = Installation.new(folder).start("standin", "engine", "server")
+    one.perform(Loomshuttle::Demo.show(Loomshuttle::Demo.mended))
+    one.wait("the device") { one.engine(do: "status").dig("device", "state") == "running" }
+    clock = Loomshuttle::Rings::Shared.new(one.services.rings)
+    held = -> { JSON.parse(File.read(File.join(folder, "run/deck.json")))["at_frame"] }
+    # The device's frame of this very moment.
+    now = -> { clock.clock.then { |page| page.frame - page.block_frames + (Timing.now_s - page.mono_s) * page.rate_hz } }
+    ms = ->(frames) { (frames / 48.0).round(1) }
+    post = ->(path, given) { one.api("post", path, given).first == 200 || raise(path) }
+    key = one.api("get", one.show).last["songs"].first["voices"].first["key"]
+    go = Array.new([count / 10, 3].max) do
+      from = now.call
+      post["#{one.show}/songs/low-tide-waltz/play", {}]
+      (held.call - from).tap { post["/api/playing/stop", {}] }.tap { sleep 0.3 }
+    end
+    post["#{one.show}/songs/low-tide-waltz/play", {}]
+    gain = Array.new(count) do |turn|
+      from = now.call
+      post["/api/playing/trim", {key: key, gain_db: -(turn % 7)}]
+      (held.call - from).tap { sleep 0.03 + turn % 10 * 0.003 }
+    end
+    # Pressed 50 ms before the place: is it made there?
+    behind = Array.new(count) do
+      state, page = one.deck(do: "status")["playing"], clock.clock
+      wanted = [page.frame - page.block_frames + (Timing.now_s - page.mono_s) * page.rate_hz, state["frame"]].max.round + 2_400
+      post["/api/playing/jump", {frame: 300_000, at_frame: state["position_frames"] + wanted - state["frame"]}]
+      sleep 0.15
+      held.call - wanted
+    end
+    puts JSON.generate(presses: count, go_ms: {median: ms[Timing.median(go)], max: ms[go.max]}, gain_ms: {median: ms[Timing.median(gain)], p95: ms[Timing.p95(gain)], max: ms[gain.max]},
+      jumps_50_ms_before: {made_there: behind.count(&:zero?), late_ms: ms[behind.max]},
+      late_blocks: one.deck(do: "status").dig("playing", "late_blocks"))
+  ensure
+    one&.stop
+  end
+end
+
 what, number = ARGV
 case what
 when "bounce" then bounce(Integer(number || 5))
 when "click" then click(Integer(number || 1))
 when "jumps" then jumps(Integer(number || 10_000))
-else abort "bounce, click or jumps"
+when "presses" then presses(Integer(number || 100))
+else abort "bounce, click, jumps or presses"
 end

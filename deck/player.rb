@@ -12,13 +12,14 @@ module Loomshuttle
     #   player.turn            # from the deck's loop: renders what is not there yet
     class Player
       # What is not rendered yet takes hold so many blocks from now; another place, whose first blocks are rendered before
-      # that is settled; and what lies ready, as a change of what plays does by then.
+      # that is settled; what lies ready; and what goes on, or was decided for a moment that is near, rendered by then.
       SOON_BLOCKS = 4
       LOCATE_BLOCKS = 3
+      NEAR_BLOCKS = 1
       GO_BLOCKS = Ahead::GO_BLOCKS
       # The line from before to after.
       BLEND_S = 0.005
-      private_constant :SOON_BLOCKS, :LOCATE_BLOCKS, :GO_BLOCKS, :BLEND_S
+      private_constant :SOON_BLOCKS, :LOCATE_BLOCKS, :NEAR_BLOCKS, :GO_BLOCKS, :BLEND_S
 
       # What is about to play, with its first second rendered: it sounds two blocks after somebody says so.
       Ready = Struct.new(:program, :position, :blocks, :made_for, :overs) do
@@ -260,11 +261,11 @@ module Loomshuttle
 
       # Goes on where it is, as another: what that begins with is rendered for frames that come in any case.
       def changed(program)
-        from, before = soon(GO_BLOCKS), @now
+        from, before = soon(NEAR_BLOCKS), @now
         place = before&.program && from > before.at_frame && before.program.fold(before.position_at(from))
         lead = led(program, place) if place
         @lock.synchronize do
-          frame = [soon(GO_BLOCKS), from].max
+          frame = [soon(NEAR_BLOCKS), from].max
           # Where it is another by now, came round a loop meanwhile, or took too long, it is rendered again.
           held = lead && before.equal?(@now) && frame - from <= SOON_BLOCKS * reading.block_frames && before.program.fold(before.position_at(frame)) == place + frame - from
           swap_now(program, nil, held ? frame : soon(SOON_BLOCKS), held ? lead[true, (frame - from)..] : nil)
@@ -313,12 +314,13 @@ module Loomshuttle
       def jump_if_due(now)
         return unless @armed && @armed.at_frame - now.frame <= ARMED_S * now.rate_hz
 
-        frame = [@armed.at_frame, now.frame + GO_BLOCKS * now.block_frames].max
         program, position, tag = @armed.program&.as_live_as(@now.program) || @now.program.with_loop(nil), @armed.position, @armed.tag
-        @armed = nil
+        at_frame, @armed = @armed.at_frame, nil
+        lead = position && led(program, position, now)
+        frame = [at_frame, soon(NEAR_BLOCKS)].max
         return swap_now(nil, nil, frame) unless position
 
-        swap_now(program, position, frame, led(program, position, now))
+        swap_now(program, position, frame, lead)
         @jumped = [frame, position, tag]
       end
 

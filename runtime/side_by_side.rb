@@ -35,7 +35,7 @@ module Loomshuttle
           read.close
           answer = begin
             [:fine, share.map(&work)]
-          rescue StandardError => e
+          rescue => e
             [:failed, e]
           end
           write.write(Marshal.dump(answer))

@@ -27,6 +27,24 @@ RSpec.describe Loomshuttle::Files::WavSource do
     expect(renderer.failed).not_to include("other")
   end
 
+  # A disk that stands still for two seconds is not heard where what comes is in memory by then: util-linux' fincore says
+  # which pages of a file are, on a disk that is one.
+  it "has the system fetch the next seconds long before they are read" do
+    Dir.mktmpdir("loomshuttle", "/var/tmp") do |folder|
+      path = File.join(folder, "long.wav")
+      File.binwrite(path, WavFiles.pcm16([1] * 48_000 * 20))
+      File.open(path) { |file| file.fdatasync.then { file.advise(:dontneed) } }
+      cached = -> { `fincore --bytes --noheadings --output RES #{path}`.to_i }
+      skip "this file system keeps files in memory" if cached.call > 200_000
+      source = described_class.new(path)
+      source.read(0, 1024)
+      deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + 60
+      sleep 0.05 until cached.call > 6 * 96_000 || Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
+      expect(cached.call).to be > 6 * 96_000
+      expect(cached.call).to be < 15 * 96_000
+    end
+  end
+
   it "plays on what it has open when somebody deletes or replaces the file" do
     source = described_class.new(@path)
     File.delete(@path)
