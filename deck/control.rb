@@ -222,6 +222,7 @@ module Loomshuttle
           @memory.change(clock.frame, @player.position_of(clock.frame), "queue" => requests) if clock && program
         end
         @following.replace(requests)
+        @memory.keep_waiting(requests, @due) if @due && @player.program.nil? && !@paused
         true
       end
 
@@ -276,7 +277,7 @@ module Loomshuttle
         # What goes round has no end but by a stop.
         ending = @player.end_frame unless @player.fading?
         @ends = ending || Float::INFINITY
-        waits_s = {"on" => 0, "wait" => kept.fetch("wait_s", 0)}[kept["after"]]
+        waits_s = waits_s(kept)
         @due = ending && waits_s && ending + waits_s * program.rate_hz
       end
 
@@ -287,7 +288,7 @@ module Loomshuttle
         came = clock.frame >= @ends
         after = kept["after"]
         @ends = nil
-        return if came && %w[on wait].include?(after)
+        return @memory.keep_waiting(@following.requests, @due) if came && @due && %w[on wait].include?(after)
 
         @due = nil
         (came && after == "go") ? stand_by : @following.replace([])
@@ -325,18 +326,32 @@ module Loomshuttle
         kept = @memory.kept or return
         @following.replace(kept["request"].fetch("queue", []))
         return hold(*kept.values_at("request", "position", "length_frames")) if kept["paused"]
+        return @due = kept["at_frame"] if kept["waiting"]
 
         clock = @shared.clock or return
         program = @programs.build(kept["request"])
         ahead = clock.frame + clock.block_frames * 8
         position = kept["position"] + ahead - kept["at_frame"]
-        return @memory.forget if position.negative? || program.fold(position).nil?
+        return ended_meanwhile(kept, program) if position.negative? || program.fold(position).nil?
 
         @player.start(program, position: program.fold(position), at_frame: ahead)
         @player.hush if kept["request"]["hushed"]
       rescue BadInput => e
         warn "deck: what played cannot go on: #{e.message}"
       end
+
+      # What was to follow by itself follows as it would have; behind a stop there is nothing.
+      def ended_meanwhile(kept, program)
+        waits_s = waits_s(kept["request"])
+        program.voices.each { |voice| voice.source.close }
+        return @memory.forget unless waits_s
+
+        @due = kept["at_frame"] + program.length_frames - kept["position"] + waits_s * program.rate_hz
+        @memory.keep_waiting(@following.requests, @due)
+      end
+
+      # @return [Integer, nil] so long behind its end what is next begins by itself
+      def waits_s(request) = {"on" => 0, "wait" => request.fetch("wait_s", 0)}[request["after"]]
 
       def change(program, request)
         case request["do"]

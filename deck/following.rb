@@ -22,6 +22,8 @@ module Loomshuttle
         @requests = []
       end
 
+      attr_reader :requests
+
       # @param requests [Array<Hash>] DeckPlay
       def replace(requests)
         @lock.synchronize do

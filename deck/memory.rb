@@ -21,6 +21,15 @@ module Loomshuttle
         write
       end
 
+      # Nothing plays: what comes next begins by itself.
+      #
+      # @param queue [Array<Hash>] DeckPlay
+      # @param due [Integer] device frame
+      def keep_waiting(queue, due)
+        @kept = {"request" => {"queue" => queue}, "waiting" => true, "at_frame" => due}
+        write
+      end
+
       # @param more [Hash] what of the request is another by now
       def change(at_frame, position, more = {})
         return unless @kept
