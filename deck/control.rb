@@ -30,6 +30,7 @@ module Loomshuttle
       def initialize(player, path:, programs:, shared:, memory_path:, tell: nil)
         @player, @programs, @shared = player, programs, shared
         @memory = Memory.new(memory_path)
+        @standing = Standing.new(@memory) { |request, position| ready(request, position) }
         @following = Following.new { |request| ready(request, request.fetch("from_frame", 0)) }
         @whole = Monitor.new
         @faults = []
@@ -84,7 +85,7 @@ module Loomshuttle
         when "fade" then {at_frame: fade(request)}
         when "hush" then {at_frame: hush(request["on"])}
         when "retime" then {at_frame: retime(request)}
-        else @paused ? change_paused(request) : {at_frame: change(playing, request)}
+        else @standing.held ? @standing.change(request) && {at_frame: nil} : {at_frame: change(playing, request)}
         end
       end
 
@@ -102,7 +103,7 @@ module Loomshuttle
 
       # Whoever presses on an old page, or at once with somebody else, cuts nothing off that he does not know of.
       def refuse_other(request)
-        now = @player.program unless @paused
+        now = @player.program unless @standing.held
         return if now&.key == request["instead_of"]
 
         raise BadInput.new(field: "playing", value: now&.label, allowed: "what was on the page when somebody pressed; look again")
@@ -110,7 +111,7 @@ module Loomshuttle
 
       def begun(request, ready, at_frame)
         @memory.keep(request, at_frame, ready.position)
-        let_go
+        @standing.let_go
         @following.replace(request.fetch("queue", []))
         @ends = @due = nil
         {at_frame: at_frame, length_frames: ready.program.length_frames}
@@ -126,69 +127,31 @@ module Loomshuttle
         raise
       end
 
-      # What is paused uses no lane, and lies ready where it stopped.
-      Paused = Struct.new(:request, :position, :length_frames, :ready)
-      private_constant :Paused
-
       def pause(on)
         return go_on_from_pause unless on
-        return true if @paused
+        return true if @standing.held
 
         program = playing
         kept = @memory.kept or raise BadInput.new(field: "playing", value: program.label, allowed: "a take or a song")
         position = [program.fold(@player.position_frames || 0) || 0, program.length_frames - 1].min
         @player.stop
-        hold(kept["request"], position, program.length_frames)
+        @standing.hold(kept["request"], position, program.length_frames)
         true
       end
 
-      # What cannot be made ready says so when it is to go on.
-      def hold(request, position, length_frames)
-        let_go
-        @memory.keep_paused(request, position, length_frames)
-        made = begin
-          ready(request, position)
-        rescue BadInput
-          nil
-        end
-        @paused = Paused.new(request, position, length_frames, made)
-      end
-
-      def let_go
-        @paused&.ready&.then { |ready| ready.close unless @player.program.equal?(ready.program) }
-        @paused = nil
-      end
-
       def go_on_from_pause
-        paused = @paused or return true
-        return play(paused.request.merge("from_frame" => paused.position)) unless paused.ready
+        held = @standing.held or return true
+        return play(held.request.merge("from_frame" => held.position)) unless held.ready
 
-        begun(paused.request, paused.ready, @player.go(paused.ready))
-      end
-
-      # It holds when it goes on.
-      def change_paused(request)
-        now = @paused.request
-        case request["do"]
-        when "jump" then return held_at([request["frame"] || @paused.position, @paused.length_frames - 1].min)
-        when "locate" then return held_at([request["frame"], @paused.length_frames - 1].min)
-        when "loop" then changed = {"loop" => request["loop"]}
-        when "gain" then changed = {"gains_db" => {**now.fetch("gains_db", {}), **request["gains_db"]}}
-        when "mute" then changed = {"muted" => request["keys"]}
-        when "solo" then changed = {"solo" => request.slice("key", "lanes")}
-        end
-        held_at(@paused.position, changed)
-      end
-
-      def held_at(position, changed = {})
-        hold(@paused.request.merge(changed), position, @paused.length_frames)
-        {at_frame: nil}
+        at_frame = @player.go(held.ready)
+        @standing.given
+        begun(held.request, held.ready, at_frame)
       end
 
       # Begins as soon as it lies ready; whoever listens is told from which device frame on. A deck that died would not
       # go on with it.
       def ping(request)
-        held = @player.program&.label || @paused&.request&.fetch("label") || (@following.to_data&.fetch(:label) if @due)
+        held = @player.program&.label || @standing.held&.label || (@following.to_data&.fetch(:label) if @due)
         raise BadInput.new(field: "playing", value: held, allowed: "nothing that plays, is paused or is about to begin while a ping is sent; stop it first") if held
 
         now = @shared.clock or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
@@ -197,7 +160,7 @@ module Loomshuttle
       end
 
       def stop
-        let_go
+        @standing.let_go
         @following.replace([])
         @due = nil
         @memory.forget
@@ -212,34 +175,23 @@ module Loomshuttle
       def queue(request)
         requests = request["queue"]
         refuse_overtaken(request["behind"]) if request.key?("behind")
-        if @paused
-          stand_anew(request["standing"]) if request["standing"]
-          @paused.request["queue"] = requests
-          @memory.keep_paused(@paused.request, @paused.position, @paused.length_frames)
+        if @standing.held
+          @standing.anew(request["standing"]) if request["standing"]
+          @standing.queue(requests)
         elsif !(@due && @player.program.nil?)
           program = playing
           clock = @shared.clock
           @memory.change(clock.frame, @player.position_of(clock.frame), "queue" => requests) if clock && program
         end
         @following.replace(requests)
-        @memory.keep_waiting(requests, @due) if @due && @player.program.nil? && !@paused
+        @memory.keep_waiting(requests, @due) if @due && @player.program.nil? && !@standing.held
         true
       end
 
       # A song may have begun since somebody looked: it would come twice.
       def refuse_overtaken(key)
-        now = @paused ? @paused.request["key"] : @player.program&.key
+        now = (@standing.held || @player.program)&.key
         raise BadInput.new(field: "behind", value: key, allowed: now || "nothing, for nothing plays") unless now == key
-      end
-
-      # What has not begun yet may still be another tempo, arrangement or level; what was muted stays so.
-      def stand_anew(request)
-        before = @paused.request
-        return unless @paused.position.zero? && request["key"] == before["key"] && request != before.slice(*request.keys)
-
-        hold(before.slice("gains_db", "muted").merge(request), 0, @paused.length_frames)
-        made = @paused.ready&.program or return
-        @paused.length_frames = made.length_frames
       end
 
       # Softer until it is over.
@@ -264,7 +216,7 @@ module Loomshuttle
 
       # At the end of what plays: the next one begins by itself, or lies paused and ready.
       def follow
-        return if @paused
+        return if @standing.held
 
         clock = @shared.clock or return
         program = @player.program
@@ -292,7 +244,7 @@ module Loomshuttle
 
         @due = nil
         (came && after == "go") ? stand_by : @following.replace([])
-        @memory.forget unless @paused
+        @memory.forget unless @standing.held
       end
 
       # The next one lies where it begins, for whoever says Go.
@@ -300,8 +252,7 @@ module Loomshuttle
         request, made = @following.take
         return unless made
 
-        @memory.keep_paused(request, made.position, made.program.length_frames)
-        @paused = Paused.new(request, made.position, made.program.length_frames, made)
+        @standing.stand(request, made)
         @following.replace(request["queue"])
       end
 
@@ -325,7 +276,7 @@ module Loomshuttle
       def go_on
         kept = @memory.kept or return
         @following.replace(kept["request"].fetch("queue", []))
-        return hold(*kept.values_at("request", "position", "length_frames")) if kept["paused"]
+        return @standing.hold(*kept.values_at("request", "position", "length_frames")) if kept["paused"]
         return @due = kept["at_frame"] if kept["waiting"]
 
         clock = @shared.clock or return
@@ -397,7 +348,7 @@ module Loomshuttle
       end
 
       def refuse_other_song(key)
-        raise BadInput.new(field: "playing", value: @paused.request["label"], allowed: "a song that plays; at its beginning, choose its tempo before Go") if @paused
+        raise BadInput.new(field: "playing", value: @standing.held.label, allowed: "a song that plays; at its beginning, choose its tempo before Go") if @standing.held
         raise BadInput.new(field: "playing", value: playing.label, allowed: "the song that was on the page when somebody pressed; look again") unless playing.key == key
       end
 
@@ -413,37 +364,16 @@ module Loomshuttle
       end
 
       def status
-        paused = @paused
-        return {**paused_status(paused), next: coming, faults: @faults} if paused
-
+        held = @standing.held
         program, position, frame = @player.sounding || [@player.program, 0]
-        {playing: program && {**said(program, kept), paused: false, **sounding(program, position, frame)}, next: coming, faults: @faults}
+        playing = held ? Told.standing(held) : program && Told.playing(program, kept, @player, position, frame)
+        {playing: playing, next: coming, faults: @faults}
       end
 
       # @return [Hash, nil] what is played next, and in how many seconds, where it begins by itself
       def coming
         due, clock = @due, @shared.clock
         @following.to_data&.merge(in_s: (due && clock) ? [(due - clock.frame).fdiv(clock.rate_hz).round(1), 0.0].max : nil)
-      end
-
-      def sounding(program, position, frame)
-        {position_frames: position, frame: frame, armed: @player.armed, armed_percent: @player.armed_tag&.fetch("percent"), hushed: @player.hushed?, fading: @player.fading?, place: program.place(position),
-         peak_dbfs: @player.peaks_dbfs, overs: @player.overs, late_blocks: @player.late, failed: @player.failed}
-      end
-
-      def said(program, request)
-        {label: program.label, key: program.key, length_frames: program.length_frames, repeat: program.endless?,
-         loop: program.loop_frames && [program.loop_frames.begin, program.loop_frames.end], onward: request.fetch("onward", false), percent: request["percent"], **mixed(request)}
-      end
-
-      # What two who operate see the same.
-      def mixed(request) = {gains_db: request.fetch("gains_db", {}), muted: request.fetch("muted", []), solo: request.dig("solo", "key")}
-
-      def paused_status(paused)
-        request = paused.request
-        loop = request["loop"]&.then { |from, to| [from, to || paused.length_frames] }
-        {playing: {label: request["label"], key: request["key"], length_frames: paused.length_frames, repeat: !loop.nil?, loop: loop, onward: request.fetch("onward", false), percent: request["percent"], **mixed(request),
-                   paused: true, position_frames: paused.position, place: paused.ready&.program&.place(paused.position), peak_dbfs: [], overs: {}, late_blocks: 0, failed: {}}}
       end
     end
   end

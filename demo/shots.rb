@@ -141,6 +141,7 @@ hold.call(390, 844, "line-up", "phone-line-up") do
   hand.assert_selector("button", text: "Sounding")
 end
 hand.click_button("Silence")
+hand.assert_no_selector("button", text: "Sounding")
 hand.quit
 page.visit("#{address}/shows/1/stage")
 page.click_button("Go (Space)")

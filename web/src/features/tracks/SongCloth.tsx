@@ -4,6 +4,7 @@ import type { WholeSong } from "../../api/client";
 import { useCommand, useSongPicture } from "../../api/queries";
 import { barAt, drawn, movedTo, type Section } from "../../model/sections";
 import { useDye } from "../../ui/loom/dye";
+import { useWidth } from "../../ui/useWidth";
 import { Weft } from "../../ui/Weft";
 
 const POINTS = 800;
@@ -125,6 +126,8 @@ export function SongCloth({ song, onEdit }: Props) {
 /** Where each section begins, under the cloth, by its name. */
 function Beginnings({ song, starts, frames, onEdit }: Props & { starts: number[]; frames: number }) {
   const dye = useDye();
+  // As large as a finger where there is no mouse.
+  const tall = useWidth() === "desk" ? 26 : 44;
   const [moving, setMoving] = useState<{ id: string; bar: number } | null>(null);
   const bars = starts.length - 1;
   const there = moving ? movedTo(song.sections, moving.id, moving.bar, bars) : song.sections;
@@ -134,7 +137,7 @@ function Beginnings({ song, starts, frames, onEdit }: Props & { starts: number[]
     setMoving(null);
   };
   return (
-    <Box sx={{ position: "relative", height: 30 }}>
+    <Box sx={{ position: "relative", height: tall + 4 }}>
       {there.map((section, at) => (
         <ButtonBase
           key={section.id}
@@ -148,7 +151,7 @@ function Beginnings({ song, starts, frames, onEdit }: Props & { starts: number[]
           sx={{
             position: "absolute",
             top: 2,
-            height: 26,
+            height: tall,
             justifyContent: "flex-start",
             overflow: "hidden",
             whiteSpace: "nowrap",
