@@ -60,8 +60,10 @@ RSpec.describe "The stage view" do
   it "goes over to another tempo at the section's end, there to the frame, and keeps it where that is let go" do
     task = @installation.api("post", "/api/library/songs/low-tide-waltz/tempi", {percent: 120}).last["task"]
     @installation.wait("the tempo") { @installation.api("get", "/api/tasks/#{task}").last["state"] == "done" }
+    @installation.wait("silence") { playing.nil? }
     stage
-    page.find("body").send_keys(:space)
+    page.assert_selector("[data-testid=section]", text: "Ready")
+    page.click_button("Go (Space)")
     page.assert_selector("[data-testid=section]", text: "Ebb")
     tempo = -> { page.find("[role=combobox]", text: /its own|120 %/) }
     choose = ->(words) { tempo.call.click && page.find("li[role=option]", text: words).click }
