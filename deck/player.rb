@@ -315,9 +315,13 @@ module Loomshuttle
         return unless @armed && @armed.at_frame - now.frame <= ARMED_S * now.rate_hz
 
         program, position, tag = @armed.program&.as_live_as(@now.program) || @now.program.with_loop(nil), @armed.position, @armed.tag
+        # What could not be read at one tempo may well be at another.
+        renew(now, program) if @armed.program
         at_frame, @armed = @armed.at_frame, nil
         lead = position && led(program, position, now)
-        frame = [at_frame, soon(NEAR_BLOCKS)].max
+        # That took a moment; a device that went in it is seen to have gone by the next turn.
+        now = @page.call || now
+        frame = [at_frame, now.frame + NEAR_BLOCKS * now.block_frames].max
         return swap_now(nil, nil, frame) unless position
 
         swap_now(program, position, frame, lead)

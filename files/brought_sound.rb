@@ -5,7 +5,7 @@ module Loomshuttle
     # A sound that somebody brought, as mono files at every rate that a song may have; what lies before its onset is cut off,
     # so that it sounds when it is wanted.
     #
-    #   BroughtSound.write("upload", ".sounds/3f0c9a51d2e4b678", title: "stick.wav") { |*command| ... }   # => seconds
+    #   BroughtSound.write("upload", "_sounds/3f0c9a51d2e4b678", title: "stick.wav") { |*command| ... }   # => seconds
     module BroughtSound
       # Under its own peak; what is softer before the onset is the room's.
       ONSET_DB = -50.0

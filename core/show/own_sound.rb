@@ -5,9 +5,10 @@ module Loomshuttle
     # A short sound that somebody brought: a click, a spoken word. It lies ready at every rate that a song may have, mono,
     # beside all songs.
     #
-    #   OwnSound.path("3f0c9a51d2e4b678", 48_000)   # => ".sounds/3f0c9a51d2e4b678/48000.wav", below the folder of all songs
+    #   OwnSound.path("3f0c9a51d2e4b678", 48_000)   # => "_sounds/3f0c9a51d2e4b678/48000.wav", below the folder of all songs
     module OwnSound
-      FOLDER = ".sounds"
+      # No song's folder is called so: a song's id has no such sign.
+      FOLDER = "_sounds"
       # What a click's sound is called that is made of them, beside Music::ClickSounds::NAMES.
       NAME = Music::Click::OWN
       # A click longer than that would be a cue; a cue longer than that a stem.
@@ -16,7 +17,7 @@ module Loomshuttle
 
       module_function
 
-      def path(id, rate_hz) = File.join(FOLDER, id, "#{rate_hz}.wav")
+      def path(id, rate_hz) = "#{FOLDER}/#{id}/#{rate_hz}.wav"
 
       # All that a song asks for.
       #

@@ -11,13 +11,24 @@ module Loomshuttle
         def work(given)
           songs = given["songs"].map { |id| parts.songs.summary(id) }
           all = songs.sum { |song| song.stems.size }
-          found = songs.each_with_index.map { |song, at| [song, of_song(song, songs.first(at).sum { |one| one.stems.size }, all)] }
-          finish("#{songs.size} #{(songs.size == 1) ? "song" : "songs"} measured.") do
-            found.each { |song, (whole, stems)| parts.songs.measured(song.id, whole, stems) }
+          lost = []
+          found = songs.each_with_index.filter_map do |song, at|
+            [song, of_song(song, songs.first(at).sum { |one| one.stems.size }, all)]
+          rescue BadInput => e
+            # One that cannot be read keeps no other from being known.
+            lost << e
+            nil
           end
+          raise lost.first if found.empty?
+
+          finish(words(found.size, lost)) { found.each { |song, (whole, stems)| parts.songs.measured(song.id, whole, stems) } }
         end
 
         private
+
+        def words(count, lost)
+          ["#{count} #{(count == 1) ? "song" : "songs"} measured.", ("Not measured: #{lost.first(3).map(&:message).join("; ")}#{", and #{lost.size - 3} more" if lost.size > 3}." if lost.any?)].compact.join(" ")
+        end
 
         def of_song(song, done, all)
           folder = File.join(parts.data_folder, "songs", parts.songs.folder(song.id).to_s)

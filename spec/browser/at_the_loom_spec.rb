@@ -7,8 +7,6 @@ require "support/in_the_browser"
 RSpec.describe "At the loom" do
   include_context "in the browser"
 
-  after(:all) { @other&.quit }
-
   before { begin_with(show) }
 
   def begin_with(one)
@@ -17,7 +15,7 @@ RSpec.describe "At the loom" do
     page.assert_selector("[data-knot]", visible: :all)
   end
 
-  def other = @other ||= Capybara::Session.new(:loom).tap { |session| Browser.exact_size(session) }
+  def other = @other ||= another_browser.tap { |session| Browser.exact_size(session) }
   def server_show = @installation.api("get", @installation.show).last
   def loom = page.find("svg[role=application]")
   def knot(id) = page.find("[data-knot='#{id}']", visible: :all)

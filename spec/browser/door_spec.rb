@@ -16,9 +16,7 @@ RSpec.describe "Letting others in" do
     @installation.wait("the door") { TCPSocket.new("127.0.0.2", @installation.services.ports["door"]).close || true }
   end
 
-  after(:all) { @phone&.quit }
-
-  def phone = @phone ||= Capybara::Session.new(:device).tap { |session| Fingers.new(session, width: 390, height: 844) }
+  def phone = @phone ||= another_browser(:device).tap { |session| Fingers.new(session, width: 390, height: 844) }
   def url = "https://127.0.0.2:#{@installation.services.ports["door"]}/"
 
   def read_qr(selector)

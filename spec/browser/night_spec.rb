@@ -46,6 +46,15 @@ RSpec.describe "A night" do
     page.assert_text("goes round")
   end
 
+  # The first song of the set, whichever one was chosen before, on a stage that is still.
+  def begin_first
+    @installation.wait("silence") { deck["playing"].nil? }
+    stage
+    press("p") until page.has_selector?("h1", text: "The first", wait: 1)
+    page.click_button("Go (Space)")
+    hold("first")
+  end
+
   def let_go
     expect(@installation.api("post", "/api/playing/loop", {loop: nil}).first).to eq(200)
     page.assert_no_text("goes round")
@@ -193,10 +202,25 @@ RSpec.describe "A night" do
     page.execute_script("localStorage.removeItem('loomshuttle-midi-keys')")
   end
 
+  it "goes on from song to song while server and database are gone, and is found as it plays when they are back" do
+    list(song: "first", after: "on")
+    begin_first
+    @installation.kill("server")
+    @installation.stop_database
+    page.assert_text("The server does not answer")
+    # By the deck's own line: the song goes to its end, and the next one begins.
+    @installation.deck(do: "loop", loop: nil)
+    @installation.wait("the second") { deck["playing"]&.fetch("key") == "song/second" }
+    @installation.deck(do: "loop", loop: [0])
+    @installation.restart_database
+    @installation.start("server")
+    page.assert_selector("h1", text: "The second")
+    page.assert_no_text("The server does not answer")
+    let_go
+  end
+
   it "goes on in time when the device was away in mid-song, and says so until somebody has seen it" do
-    stage
-    press(:space)
-    hold("first")
+    begin_first
     # Where the song lies under the device's clock, round and round.
     origin = -> { deck["playing"].then { |now| (now["position_frames"] - now["frame"]) % now["length_frames"] } }
     before = origin.call
@@ -213,10 +237,7 @@ RSpec.describe "A night" do
 
   it "says before it is wanted that the next song cannot be played, and goes on" do
     FileUtils.mv(File.join(@folder, "songs/second/organ.wav"), File.join(@folder, "away.wav"))
-    stage
-    page.find("body").send_keys("p") until page.has_selector?("h1", text: "The first", wait: 1)
-    press(:space)
-    hold("first")
+    begin_first
     page.assert_text("The second cannot be played next: ")
     page.assert_text("organ.wav")
     found = -> { @installation.api("get", @installation.show).last["findings"].map { |finding| finding["title"] } }

@@ -7,15 +7,13 @@ require "support/in_the_browser"
 RSpec.describe "Rig and patch" do
   include_context "in the browser"
 
-  after(:all) { @other&.quit }
-
   # Each example begins with the demo without its planted mistakes.
   before do
     @installation.perform(show)
     visit(page)
   end
 
-  def other = @other ||= Capybara::Session.new(:loom).tap { |session| Browser.exact_size(session) }
+  def other = @other ||= another_browser.tap { |session| Browser.exact_size(session) }
   def server_show = @installation.api("get", @installation.show).last
   def row(number) = server_show["rows"].find { |one| one["number"] == number }
   def desk = @desk ||= UDPSocket.new.tap { |socket| socket.connect("127.0.0.1", @installation.services.ports["osc"]) }

@@ -13,8 +13,7 @@ RSpec.describe "On every size of page" do
   axe = %i[wcag2a wcag2aa wcag21a wcag21aa wcag22aa best-practice]
   sizes = {"phone" => [390, 844], "small phone" => [360, 700], "tablet" => [834, 1112], "lying tablet" => [1024, 768]}
 
-  def session = @session ||= Capybara::Session.new(:loom)
-  after(:all) { @session&.quit }
+  def session = @session ||= another_browser
 
   def hand(width, height) = Fingers.new(session, width: width, height: height)
 

@@ -54,11 +54,13 @@ RSpec.describe Loomshuttle::Backup do
     installed("one") do |database|
       create(database, show)
       write("one", "songs/ebb/organ.wav", "organ")
+      # What songs share lies beside them.
+      write("one", sound = "songs/#{Loomshuttle::Show::OwnSound.path("3f0c9a51d2e4b678", 48_000)}", "stick")
       write("one", "takes/lanterns-1/take-001/01 A.wav", "sound")
       write("one", "takes/.gone/x/01 A.wav", "deleted")
       list = described_class.new(data("one")).make(File.join(@folder, "monday"), takes: true)
-      expect(list["files"].keys).to eq(["database.dump", "songs/ebb/organ.wav", "takes/lanterns-1/take-001/01 A.wav"])
-      expect(described_class.new(data("one")).make(File.join(@folder, "tuesday"))["files"].keys).to eq(["database.dump", "songs/ebb/organ.wav"])
+      expect(list["files"].keys).to eq(["database.dump", sound, "songs/ebb/organ.wav", "takes/lanterns-1/take-001/01 A.wav"])
+      expect(described_class.new(data("one")).make(File.join(@folder, "tuesday"))["files"].keys).to eq(["database.dump", sound, "songs/ebb/organ.wav"])
       expect { described_class.new(data("one")).make(File.join(@folder, "monday")) }.to raise_error(Loomshuttle::BadInput, /not there yet/)
     end
     expect(described_class.new(data("two")).restore(File.join(@folder, "monday"))).to be_nil

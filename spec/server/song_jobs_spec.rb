@@ -57,6 +57,23 @@ RSpec.describe "Songs in the background" do
     api("post", "#{@installation.show}/edits", {version: version, edit: {kind: "clear", slot: "rec/lane-out/32"}})
   end
 
+  it "measures songs that nobody has, and tells of one that it cannot read" do
+    other = Loomshuttle::Demo.data[:songs].first.then { |one| {**one, id: "gone", title: "Gone ashore"} }
+    api("post", "/api/shows/file", Loomshuttle::Exchange::ShowFile.write(Loomshuttle::Demo.show(Loomshuttle::Demo.mended.merge(songs: [other], set_list: [{song: "gone"}]))))
+    task = ended("/api/library/songs/measured", {songs: %w[gone low-tide-waltz]})
+    expect(task.values_at("state", "words")).to match(["done", /\A1 song measured. Not measured: .*Gone ashore/])
+    found = api("get", song).last
+    # Against ffmpeg's own words about the sum.
+    both = ["marsh organ.wav", "tide drum.wav"].flat_map { |name| ["-i", stem(name)] }
+    said = Open3.capture2e("ffmpeg", "-nostdin", "-hide_banner", *both, "-filter_complex", "amix=2:normalize=0,ebur128=peak=true", "-f", "null", "-").first
+    expect(found["loudness_lufs"]).to be_within(0.11).of(said.split("Summary:").last[/I:\s+(-[\d.]+) LUFS/, 1].to_f)
+    drawn = api("get", "#{song}/overview?points=100").last
+    whole = samples(stem("marsh organ.wav"))
+    first = whole[0...(whole.size / 100)]
+    expect([drawn["points"].size, drawn["points"].first[1] >= (first.max * 32_767).floor, drawn["bars"].first(2)]).to eq([100, true, [0, 115_200]])
+    expect(ended("/api/library/songs/measured", {songs: %w[gone]})["state"]).to eq("failed")
+  end
+
   # A click of 5 ms each 600 ms, and a tone of 441 Hz: 100 beats a minute.
   def with_clicks
     clicks = Array.new(20 * 48_000) { |n| ((n % 28_800) < 240) ? (20_000 * Math.sin(n * 0.6)).round : 0 }

@@ -26,6 +26,11 @@ RSpec.shared_context "in the browser" do
 
   attr_reader :page
 
+  # A browser of its own beside the page, gone with the example: what an example keeps of it in a variable no other one sees.
+  def another_browser(driver = :loom) = Capybara::Session.new(driver).tap { |session| (@others ||= []) << session }
+
+  after { @others&.each(&:quit) }
+
   # Opens a step of the application anew.
   def visit(page, step = "rig")
     page.visit("#{@installation.address}/shows/#{@installation.show_id}/#{step}")

@@ -23,9 +23,12 @@ class ThrowAwayDatabase
 
   attr_reader :pid, :cluster
 
+  # Also where an example that failed left it stopped.
   def stop
     Process.kill("INT", @pid)
     Process.wait(@pid)
+  rescue Errno::ESRCH, Errno::ECHILD
+    nil
   end
 
   def remove = FileUtils.rm_rf(@cluster.folder)

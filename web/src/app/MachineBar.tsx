@@ -1,8 +1,8 @@
 import { Alert } from "@mui/material";
 import { useConnected, useEngineAge, useMachine } from "../api/live";
 
-/** What is wrong with server, engine, deck or audio device at this moment, on every page. */
-export function MachineBar() {
+/** What is wrong with server, engine, deck or audio device at this moment, on every page; the stage says by itself how old the deck's word is. */
+export function MachineBar({ deckToo = true }: { deckToo?: boolean }) {
   const connected = useConnected();
   const engineAge = useEngineAge();
   const deckAnswers = useMachine((frame) => frame.deck_silent_s === null);
@@ -24,7 +24,7 @@ export function MachineBar() {
           that was running goes on then.
         </Alert>
       )}
-      {connected && engineAge === null && !deckAnswers && (
+      {deckToo && connected && engineAge === null && !deckAnswers && (
         <Alert severity="warning" square>
           The deck does not answer: nothing plays until it is back. Recording does not depend on it.
         </Alert>

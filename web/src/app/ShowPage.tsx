@@ -111,6 +111,7 @@ function Opened({ show }: { show: Show }) {
   if (step === "stage")
     return (
       <Box sx={{ display: "flex", flexDirection: "column", height: "100dvh" }}>
+        <MachineBar deckToo={false} />
         <AlarmBar />
         <Suspense fallback={<CircularProgress aria-label="Fetching this step" sx={{ m: "auto" }} />}>
           <StageView show={show} back={`/shows/${own}/tracks`} />
