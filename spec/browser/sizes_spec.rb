@@ -153,13 +153,11 @@ RSpec.describe "On every size of page" do
   end
 
   describe "kept awake and installed" do
-    before(:all) do
+    before do
       hand(390, 844)
-      @script = session.driver.browser.execute_cdp("Page.addScriptToEvaluateOnNewDocument",
+      session.driver.browser.execute_cdp("Page.addScriptToEvaluateOnNewDocument",
         source: "window.asked = []; Object.defineProperty(navigator, 'wakeLock', {value: {request: async (kind) => { window.asked.push(kind); return {release: async () => window.asked.push('released')}; }}});")
     end
-
-    after(:all) { session.driver.browser.execute_cdp("Page.removeScriptToEvaluateOnNewDocument", identifier: @script["identifier"]) }
 
     it "keeps the screen awake on the pages of the stage, and on no other" do
       look_at("line-check", "dark")
