@@ -70,6 +70,13 @@ module Loomshuttle
       # Whether there is a control line by which it can be told anything now.
       def answers? = @desk.answers?
 
+      # One that has said nothing for a moment may have had nothing to say: it is asked.
+      def answers_now?
+        answers? || !@desk.checksum.nil?
+      rescue Links::DeskLink::Failed
+        false
+      end
+
       # What the desk has, where that is not what the plan of the show on air says. While the desk is still
       # being told of edits nothing is known.
       #

@@ -85,7 +85,10 @@ module Loomshuttle
           end
 
           # What the page of every device shows of it: the way back, and the steps for a desk that does not answer.
-          def swung(before, after) = soundchecks.change(workspace.id) { |state| state.swung(before, after, by_hand: on_air.on_air?(workspace.id) && !desk.answers?) }
+          def swung(before, after)
+            by_hand = on_air.on_air?(workspace.id) && !desk.answers_now?
+            soundchecks.change(workspace.id) { |state| state.swung(before, after, by_hand: by_hand) }
+          end
 
           def swing_plan(now, to, keep, desk)
             return Soundcheck::Swing.to_stage(now, desk: desk) unless to == "recorder"
