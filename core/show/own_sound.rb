@@ -13,7 +13,6 @@ module Loomshuttle
       NAME = Music::Click::OWN
       # A click longer than that would be a cue; a cue longer than that a stem.
       LENGTH_MAX_S = 30
-      ID = /\A[0-9a-f]{16}\z/
 
       module_function
 

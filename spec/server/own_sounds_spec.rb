@@ -1,26 +1,17 @@
 # frozen_string_literal: true
 
 require "core_helper"
-require "support/installation"
 require "support/wav_files"
+require "support/with_a_worker"
 require "open3"
 require_relative "../../boot/files"
 
 # Sounds that somebody brings, in the click and the cues of a song, bounced by the real worker.
 RSpec.describe "Sounds of one's own" do
-  before(:all) do
-    @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder).start("server", "worker")
-  end
-
-  after(:all) do
-    @installation.stop
-    FileUtils.rm_rf(@folder)
-  end
+  include_context "with a worker"
 
   song = "/api/library/songs/low-tide-waltz"
   sounds = "/api/library/sounds"
-  def api(...) = @installation.api(...)
   def edit(song, **change) = api("post", "#{song}/edits", {version: api("get", song).last["version"], song: change})
   def bring(name, bytes) = api("post", "/api/library/sounds?name=#{name}", bytes, "content-type" => "application/octet-stream")
   def kept(id) = Dir[File.join(@folder, "songs/_sounds/#{id}/*")].to_h { |path| [File.basename(path), `soxi -s #{path}`.to_i] }
@@ -37,9 +28,7 @@ RSpec.describe "Sounds of one's own" do
   def knock(height: 16_000) = Array.new(4_800) { |n| (n % 3) - 1 } + Array.new(100) { |n| (height * (1 - n / 100.0) * (n.even? ? 1 : -1)).round }
 
   def bounced
-    task = api("post", "#{@installation.show}/bounces", {songs: %w[low-tide-waltz]}).last["task"]
-    @installation.wait("the bounce") { %w[done failed].include?(api("get", "/api/tasks/#{task}").last["state"]) }
-    expect(api("get", "/api/tasks/#{task}").last).to include("state" => "done")
+    expect(ended(api("post", "#{@installation.show}/bounces", {songs: %w[low-tide-waltz]}).last["task"])).to include("state" => "done")
     Dir[File.join(@folder, "bounced/*/low-tide-waltz/*click*.wav")].first
   end
 

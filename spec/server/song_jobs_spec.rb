@@ -1,26 +1,17 @@
 # frozen_string_literal: true
 
 require "core_helper"
-require "support/installation"
 require "support/wav_files"
+require "support/with_a_worker"
 require "net/http"
 require "open3"
 require_relative "../../boot/files"
 
 # What the real worker makes of songs: cues spoken, other tempi, files for any player.
 RSpec.describe "Songs in the background" do
-  before(:all) do
-    @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder).start("server", "worker")
-  end
-
-  after(:all) do
-    @installation.stop
-    FileUtils.rm_rf(@folder)
-  end
+  include_context "with a worker"
 
   song = "/api/library/songs/low-tide-waltz"
-  def api(...) = @installation.api(...)
   def get(path) = Net::HTTP.get_response(URI("#{@installation.address}#{path}"))
   def place = "#{@installation.show}/bounces"
   def version = api("get", @installation.show).last["version"]
@@ -28,15 +19,9 @@ RSpec.describe "Songs in the background" do
   def bytes(path) = Open3.capture2("sox", path, "-t", "s32", "-", binmode: true).first
   def samples(path) = Numo::DFloat.cast(Numo::Int32.from_binary(bytes(path))) / 2**31
 
-  def ended(address, wish)
-    task = api("post", address, wish).last["task"]
-    found = nil
-    @installation.wait("the task") { %w[done failed stopped].include?((found = api("get", "/api/tasks/#{task}").last)["state"]) }
-    found
-  end
-
-  def bounced(**wish) = ended(place, wish)
-  def prepared(percent) = ended("/api/library/songs/low-tide-waltz/tempi", {percent: percent})
+  def worked(address, wish) = ended(api("post", address, wish).last["task"])
+  def bounced(**wish) = worked(place, wish)
+  def prepared(percent) = worked("/api/library/songs/low-tide-waltz/tempi", {percent: percent})
 
   # Level of one tone by its own correlation.
   def tone(sound, hz)
@@ -60,7 +45,7 @@ RSpec.describe "Songs in the background" do
   it "measures songs that nobody has, and tells of one that it cannot read" do
     other = Loomshuttle::Demo.data[:songs].first.then { |one| {**one, id: "gone", title: "Gone ashore"} }
     api("post", "/api/shows/file", Loomshuttle::Exchange::ShowFile.write(Loomshuttle::Demo.show(Loomshuttle::Demo.mended.merge(songs: [other], set_list: [{song: "gone"}]))))
-    task = ended("/api/library/songs/measured", {songs: %w[gone low-tide-waltz]})
+    task = worked("/api/library/songs/measured", {songs: %w[gone low-tide-waltz]})
     expect(task.values_at("state", "words")).to match(["done", /\A1 song measured. Not measured: .*Gone ashore/])
     found = api("get", song).last
     # Against ffmpeg's own words about the sum.
@@ -71,7 +56,7 @@ RSpec.describe "Songs in the background" do
     whole = samples(stem("marsh organ.wav"))
     first = whole[0...(whole.size / 100)]
     expect([drawn["points"].size, drawn["points"].first[1] >= (first.max * 32_767).floor, drawn["bars"].first(2)]).to eq([100, true, [0, 115_200]])
-    expect(ended("/api/library/songs/measured", {songs: %w[gone]})["state"]).to eq("failed")
+    expect(worked("/api/library/songs/measured", {songs: %w[gone]})["state"]).to eq("failed")
   end
 
   # A click of 5 ms each 600 ms, and a tone of 441 Hz: 100 beats a minute.
