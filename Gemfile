@@ -25,6 +25,8 @@ gem "prawn-table", "~> 0.2.2"
 # recordings that are sent as one archive; selenium-webdriver wants no newer one
 gem "rubyzip", "~> 2.4"
 
+# tells whether a file changed, as fast as it is read
+gem "digest-xxhash", "~> 0.2.9"
 # tempo maps as Standard MIDI Files
 gem "midilib", "~> 4.0"
 

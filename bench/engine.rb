@@ -246,7 +246,6 @@ module Bench
     (settled.each_with_index.sum { |size, at| (at - mean_x) * (size - mean_y) } / settled.each_index.sum { |at| (at - mean_x)**2 } * 60).round(2)
   end
 
-  # A take of two minutes goes round and round.
   # Eight roles of two lanes each, three stereo stems a role, two minutes round and round.
   def stems(seconds, stem_s: 120)
     rig = Rig.new(root, lanes: 32, rate_hz: 48_000, names: ["engine", "deck"])
@@ -258,13 +257,20 @@ module Bench
     rig.record
     rig.deck({do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
     before = rig.card
+    sizes = {"engine" => [], "deck" => []}
+    watch = Thread.new { loop { sleep(60) && sizes.each { |name, of| of << rig.rss_mb(name) } } }
     shares = rig.shares(seconds, ["engine", "deck"])
+    watch.kill
     deck, device = rig.deck({do: "status"})["playing"].to_h, rig.ask({do: "status"})["device"]
-    row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s", {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], **rig.card_lost(before)})
+    memory = (seconds < 600) ? {} : sizes.to_h { |name, of| [:"#{name}_mb", [*of.map(&:round).values_at(0, 5, -1), "slope #{slope(of)} an hour"]] }
+    stopped = rig.ask({do: "stop"})
+    row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s",
+      {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], lost_by_disk: stopped["lost_blocks"], **memory, **rig.card_lost(before)})
   ensure
     rig&.close
   end
 
+  # A take of two minutes goes round and round.
   def played(seconds, lanes: 64, take_s: 120)
     rig = Rig.new(root, lanes: lanes, rate_hz: 48_000, names: ["engine", "deck"])
     rig.record

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "digest/xxhash"
 require "openssl"
 require "fileutils"
 
@@ -13,7 +14,7 @@ module Loomshuttle
       # What was made of what, beside the files.
       RECORD = "bounce.json"
       # Whoever reads old records makes everything anew.
-      FORMAT = 3
+      FORMAT = 4
       # More is read by several processes.
       HASHED_ALONE_BYTES = 64 * 1024**2
       private_constant :FORMAT, :HASHED_ALONE_BYTES
@@ -117,8 +118,8 @@ module Loomshuttle
         brought = wish.dig(:click, :brought).to_h
         paths = wish[:voices].flat_map { |voice| voice[:pieces].map { |piece| piece[:path] } } + brought.values
         files = Runtime::SideBySide.map(paths, processes: (paths.sum { |path| File.size(path) } > HASHED_ALONE_BYTES) ? Runtime::SideBySide::PROCESSES : 1) do |path|
-          # RFC 7693: three times as fast as SHA-256 where the processor has no instructions for that.
-          OpenSSL::Digest.new("BLAKE2b512").file(path).hexdigest
+          # XXH3 of 128 bits: it tells a change from none, which is all that is asked of it, ten times as fast as BLAKE2.
+          Digest::XXH3_128bits.file(path).hexdigest
         end
         told = wish.merge(voices: wish[:voices].map { |voice| voice.merge(pieces: voice[:pieces].map { |piece| piece[:at] }) }, click: wish[:click]&.merge(brought: brought.keys))
         OpenSSL::Digest.hexdigest("SHA256", JSON.generate(format: FORMAT, wish: told, lanes: lanes, files: files, one_file: one_file))

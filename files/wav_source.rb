@@ -82,7 +82,8 @@ module Loomshuttle
         # Silence in place of what somebody cut off meanwhile would be believed.
         raise IOError, "the file has become shorter: #{wanted - samples.shape[0]} frames are missing at #{number * PIECE_FRAMES + samples.shape[0]}" if samples.shape[0] < wanted
 
-        samples.transpose[@wanted, true].dup
+        turned = Audio::Wav::Samples.turned(samples)
+        (@wanted == [*0...@reader.format.channels]) ? turned : turned[@wanted, true].dup
       end
     end
   end

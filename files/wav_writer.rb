@@ -10,9 +10,9 @@ module Loomshuttle
     #   WavWriter.write("click.wav", rate_hz: 48_000, names: ["click"], frames: 96_000) { |from, count| Numo::SFloat.zeros(1, count) }
     #   WavWriter.write_all([one, other], frames: 96_000) { |from, count| Numo::SFloat.zeros(2, count) }   # a file for each of the channels
     class WavWriter
-      BLOCK_FRAMES = 65_536
+      BLOCK_FRAMES = 16_384
       # What one of several processes renders in one go.
-      STRETCH_FRAMES = 8 * BLOCK_FRAMES
+      STRETCH_FRAMES = 32 * BLOCK_FRAMES
       private_constant :BLOCK_FRAMES, :STRETCH_FRAMES
 
       class << self
@@ -109,9 +109,9 @@ module Loomshuttle
       #
       # @return [String] interleaved
       def packed(samples)
-        full = Audio::Scale::FULL_SCALE_S24
-        steps = Numo::Int32.cast((samples * full).inplace.rint.clip(-full, full - 1)).transpose
-        Audio::Wav::Samples.to_24(steps << 8)
+        full = Audio::Scale::FULL_SCALE_S24.to_f
+        steps = Numo::Int32.cast((samples * full).inplace.rint.clip(-full, full - 1))
+        Audio::Wav::Samples.steps_to_24(Audio::Wav::Samples.turned(steps))
       end
     end
   end

@@ -16,8 +16,11 @@ module Loomshuttle
         @channels = @pieces.map { |_, source| source.channels }.max || 1
       end
 
-      # @return [Numo::SFloat] [channels, count]
+      # @return [Numo::SFloat] [channels, count], not to be written to
       def read(from, count)
+        whole = whole(from, count)
+        return whole.last.read(from - whole.first, count) if whole
+
         out = Numo::SFloat.zeros(@channels, count)
         @pieces.each do |at, source|
           first = [from - at, 0].max
@@ -29,6 +32,14 @@ module Loomshuttle
       end
 
       def close = @pieces.each { |_, source| source.close }
+
+      private
+
+      # Mostly all that is asked for lies in one piece: nothing is laid together then. Of pieces that overlap the later one holds.
+      def whole(from, count)
+        at, source = @pieces.reverse_each.find { |begins, _| begins < from + count }
+        [at, source] if source && source.channels == @channels && at <= from && from + count <= at + source.frames
+      end
     end
   end
 end

@@ -39,7 +39,7 @@ module Loomshuttle
         #
         # @return [Numo::SFloat] [frames, channels], full scale 1; samples that are no number are silence
         def read_float(from, count)
-          return Numo::SFloat.cast(read_s32(from, count)) * (1.0 / Scale::FULL_SCALE_S32) unless @format.encoding == "float" && @format.bits == 32
+          return float_of_s32(from, count) unless @format.encoding == "float" && @format.bits == 32
 
           count = [count, @frames - from].min
           return Numo::SFloat.zeros(0, @format.channels) if count <= 0
@@ -87,6 +87,12 @@ module Loomshuttle
         def markers = Cues.parse(@chunks)
 
         private
+
+        # All in one row, for the sake of files of one channel (see Samples).
+        def float_of_s32(from, count)
+          samples = read_s32(from, count)
+          samples.empty? ? Numo::SFloat.zeros(0, @format.channels) : (Numo::SFloat.cast(samples.flatten) * (1.0 / Scale::FULL_SCALE_S32)).reshape!(*samples.shape)
+        end
 
         def note_remains
           @warnings << "it holds no frames" if @frames == 0

@@ -36,6 +36,22 @@ RSpec.describe Loomshuttle::Audio::Wav::Reader do
       expect(samples(bytes)[true, 0].to_a).to eq([2**31 - 1, -2**31, 0, 2**31 - 1])
     end
 
+    it "turns frames to channels and back, whatever there are" do
+      [[1, 5], [5, 1], [2, 7], [7, 2], [8, 9], [3, 4], [1, 1]].each do |shape|
+        samples = Numo::Int32.new(*shape).seq
+        expect(Loomshuttle::Audio::Wav::Samples.turned(samples).to_a).to eq(samples.to_a.transpose)
+      end
+    end
+
+    it "has no frames where a file was cut off meanwhile" do
+      [WavFiles.pcm16([1, 2, 3, 4], channels: 2), WavFiles.riff(WavFiles.fmt(3, 2, 48_000, 32), WavFiles.chunk("data", [0.5, 0.25].pack("e*")))].each do |bytes|
+        io = StringIO.new(bytes)
+        reader = Loomshuttle::Audio::Wav::Reader.new(io)
+        io.string = io.string[0, 45]
+        expect([reader.read_s32(0, 4), reader.read_float(0, 4)].map(&:shape)).to eq([[0, 2], [0, 2]])
+      end
+    end
+
     it "keeps channels apart" do
       expect(samples(WavFiles.pcm16([1, 2, 3, 4], channels: 2)).to_a).to eq([[1 << 16, 2 << 16], [3 << 16, 4 << 16]])
     end
