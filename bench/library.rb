@@ -167,7 +167,7 @@ module Loomshuttle
       samples = Array.new(IMPORT_S * 44_100) { |n| (10_000 * Math.sin(n * 0.05)).round }
       bytes = WavFiles.pcm16(samples, rate: 44_100)
       folders.each { |folder| 12.times { |n| File.binwrite(File.join(folder, format("%02d.wav", n + 1)), bytes) } }
-      decoders_s = decode_alone(sources)
+      decoders_s = [1, 12].to_h { |together| [together, decode_alone(sources, together)] }
       installation("standin", "engine", "server", "worker") { |installation, _| report_imports("alone", installation, folders, decoders_s) }
       installation("standin", "engine", "server", "worker") do |installation, _|
         record(installation, 32)
@@ -182,10 +182,18 @@ module Loomshuttle
 
     IMPORT_S = 5
 
-    def decode_alone(sources)
+    # @param together [Integer] files a process
+    # @return [Float] seconds
+    def decode_alone(sources, together)
       target = Dir.mktmpdir("loomshuttle-decoded")
-      command = "cd #{sources} && ls */*.wav | nice -n 10 xargs -P #{Etc.nprocessors} -I{} sh -c 'ffmpeg -nostdin -v error -y -i {} -map 0:a:0 -af aresample=resampler=soxr:precision=28 -ar 48000 -c:a pcm_s24le -rf64 auto -f wav #{target}/$(echo {} | tr / -)'"
-      timed { system(command, exception: true) } / 1000
+      handfuls = Dir[File.join(sources, "*/*.wav")].sort.each_with_index.each_slice(together)
+      timed do
+        Parallel.each(handfuls.to_a, in_threads: Etc.nprocessors) do |handful|
+          to_take = %w[-af aresample=resampler=soxr:precision=28 -ar 48000 -c:a pcm_s24le -rf64 auto -f wav]
+          outputs = handful.flat_map { |_, at| ["-map", "#{at - handful.first.last}:a:0"] + to_take + [File.join(target, "#{at}.wav")] }
+          system("nice", "-n", "10", "ffmpeg", "-nostdin", "-v", "error", "-y", *handful.flat_map { |path, _| ["-i", path] }, *outputs, exception: true)
+        end
+      end / 1000
     ensure
       FileUtils.rm_rf(target)
     end
@@ -198,7 +206,8 @@ module Loomshuttle
 
     def report_imports(what, installation, folders, decoders_s)
       seconds = timed { bring_in(installation, folders) } / 1000
-      puts format("%d files %s: %.0f s; the decoders alone %.0f s; ratio %.2f", folders.size * 12, what, seconds, decoders_s, seconds / decoders_s)
+      ratios = decoders_s.map { |together, alone_s| format("%.2f of the decoders alone with %d a process (%.0f s)", seconds / alone_s, together, alone_s) }
+      puts format("%d files %s: %.0f s; %s", folders.size * 12, what, seconds, ratios.join(", "))
     end
 
     def bring_in(installation, folders)

@@ -38,8 +38,8 @@ module Loomshuttle
       def add_channel(channel, column)
         low, high = column.minmax
         @peak[channel] = [@peak[channel], high, -low].max
-        scaled = Numo::DFloat.cast(column) / Scale::FULL_SCALE_S32
-        @square_sum[channel] += scaled.mulsum(scaled)
+        wide = Numo::DFloat.cast(column)
+        @square_sum[channel] += wide.mulsum(wide) / Scale::FULL_SCALE_S32**2
         clipped = high >= @ceiling || low <= -@ceiling
         clipped ? count_runs(channel, column) : @run[channel] = 0
       end

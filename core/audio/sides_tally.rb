@@ -14,7 +14,8 @@ module Loomshuttle
       SILENT_POWER = 1e-12
       # Told of sides that cancel altogether.
       LEAST_DB = -120.0
-      private_constant :SILENT_POWER, :LEAST_DB
+      FULL_POWER = Scale::FULL_SCALE_S32.to_f**2
+      private_constant :SILENT_POWER, :LEAST_DB, :FULL_POWER
 
       def initialize
         @sum = @both = 0.0
@@ -25,11 +26,12 @@ module Loomshuttle
       def add(samples)
         return if samples.shape[0] == 0
 
-        left, right = (0..1).map { |side| Numo::DFloat.cast(samples[true, side]) / Scale::FULL_SCALE_S32 }
+        left, right = (0..1).map { |side| Numo::DFloat.cast(samples[true, side]) }
         together = left + right
-        @sum += together.mulsum(together)
-        @both += left.mulsum(left) + right.mulsum(right)
-        @peak = [@peak, together.max, -together.min].max
+        @sum += together.mulsum(together) / FULL_POWER
+        @both += (left.mulsum(left) + right.mulsum(right)) / FULL_POWER
+        low, high = together.minmax
+        @peak = [@peak, high / Scale::FULL_SCALE_S32, -low / Scale::FULL_SCALE_S32].max
         @frames += samples.shape[0]
       end
 

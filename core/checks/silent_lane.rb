@@ -15,12 +15,14 @@ module Loomshuttle
       # Tracks whose way back does not meet the socket of their row, with their lane. One that meets its own return takes
       # its channel behind the feed while that listens to the recorder: what would be recorded then, other rules say.
       def astray(show)
-        show.tracks.values.filter_map do |track|
-          socket = show.patch.plugs[track.row] or next
-          line = show.graph.line_back(track.place)
-          next if line.include?(socket) || line.any? { |id| id.include?("/lane-out/") && show.patch.slots[id]&.from == track.place }
+        show.once(:astray) do
+          show.tracks.values.filter_map do |track|
+            socket = show.patch.plugs[track.row] or next
+            line = show.graph.line_back(track.place)
+            next if line.include?(socket) || line.any? { |id| id.include?("/lane-out/") && show.patch.slots[id]&.from == track.place }
 
-          [track, line.find { |id| Endpoint.parse(id).family == "card-send" }]
+            [track, line.find { |id| Endpoint.parse(id).family == "card-send" }]
+          end
         end
       end
 

@@ -45,7 +45,7 @@ module Loomshuttle
       end
 
       # A channel that is switched over does not listen to what is laid on it.
-      def heard?(after, row, channel) = after.is_a?(Show) && Signal::Sources.channels(after)[channel] == row.id
+      def heard?(after, row, channel) = after.is_a?(Show) && Signal::Sources.row_behind(after, channel) == row.id
 
       def own_channel(show, row)
         desk = show.rig.first_of("desk") or return nil

@@ -16,7 +16,10 @@ module Loomshuttle
           placed = given["places"].group_by { |place| place["file"] }
           files = parts.imports.files(@import[:id]).select { |file| placed.key?(file[:number]) }
           names = Loomshuttle::Capture::FileName.all_imported(files.map { |file| file[:title] })
-          rows = each_file(files.zip(names)) { |file, name| bring(file, name, placed[file[:number]]) }.flatten
+          rows = each_handful(handfuls(files.zip(names)) { |file, _| file[:bytes] }) do |handful|
+            fetch(handful)
+            handful.map { |file, name| rows(file, name, placed[file[:number]]) }
+          end.flatten
           File.binwrite(File.join(staged, "take.overview"), Loomshuttle::Capture::Overview.of(rows.sort_by! { |row| row[:track] }.map { |row| row.delete(:extremes) }))
           keep(given["name"], rows)
         end
@@ -30,10 +33,16 @@ module Loomshuttle
         def remains = [staged, File.join(parts.takes_folder, folder)]
         def folder = "#{parts.shows.place(@import[:show_id])[:folder]}/import-#{@import[:uid][0, 8]}"
 
+        # @param handful [Array<Array(Hash, String)>] files, with their names here
+        def fetch(handful)
+          as_they_are, others = handful.partition { |file, _| file[:holds]["sample_rate_hz"] == @rate_hz }
+          as_they_are.each { |file, name| copy(source(file), File.join(staged, name)) }
+          convert(others.map { |file, name| {source: source(file), target: File.join(staged, name), codec: codec(file), title: file[:title]} }, @rate_hz) if others.any?
+        end
+
         # @return [Array<Hash>] rows of take_files, with the extremes of each
-        def bring(file, name, places)
+        def rows(file, name, places)
           target = File.join(staged, name)
-          (file[:holds]["sample_rate_hz"] == @rate_hz) ? copy(source(file), target) : convert(source(file), target, @rate_hz, codec(file), file[:title])
           tally = tally(target)
           places.map do |place|
             channel = place["channel"]

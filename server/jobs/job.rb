@@ -99,11 +99,19 @@ module Loomshuttle
         # @param of [Integer] with what is to be done besides
         # @return [Array] what the block answers, in the order of the files
         # @raise [Stopped]
-        def each_file(files, of: files.size)
+        def each_file(files, of: files.size) = each_handful(files.map { |file| [file] }, of: of) { |(file)| [yield(file)] }
+
+        # The same where several are done together.
+        #
+        # @param handfuls [Array<Array>]
+        # @yieldreturn [Array] an answer for each file of the handful
+        # @return [Array] the answers, in the order of the files
+        # @raise [Stopped]
+        def each_handful(handfuls, of: handfuls.sum(&:size))
           done, lock = 0, Mutex.new
           step(0, of, "files")
-          Parallel.map(files, in_threads: AT_ONCE) do |file|
-            yield(file).tap { lock.synchronize { step(done += 1, of, "files") } }
+          Parallel.flat_map(handfuls, in_threads: AT_ONCE) do |handful|
+            yield(handful).tap { lock.synchronize { step(done += handful.size, of, "files") } }
           end
         end
 

@@ -51,7 +51,7 @@ module Loomshuttle
         def bring(stem, file, name, original, rate_hz)
           target = File.join(staged, name)
           # Played every night, and brought once: what lies there as it is rendered costs a fraction of what has to be unpacked.
-          convert(source(file), target, rate_hz, "pcm_f32le", file[:title])
+          convert([{source: source(file), target: target, codec: "pcm_f32le", title: file[:title]}], rate_hz)
           keep_original(file, original) if original
           {name: stem["name"], role: stem["role"], file: name, original: original, channels: file[:holds]["channels"], sample_rate_hz: rate_hz,
            **measured(target, file[:title]), markers: markers(source(file), rate_hz)}

@@ -189,6 +189,27 @@ RSpec.describe "The worker" do
       expect(crossings).to be_within(1).of(880)
     end
 
+    it "converts short files together and long ones alone; each keeps its own sound, and one that cannot be read is named" do
+      # Seconds and rate of each; a height of its own tells each from the others.
+      kinds = [[0.2, 44_100], [0.1, 48_000], [0.3, 96_000], [0.2, 44_100], [60, 32_000], [0.1, 22_050], [0.5, 44_100], [0.2, 88_200], [0.1, 48_000]]
+      files = kinds.map.with_index(1) { |(seconds, rate), n| ["x#{n}.wav", WavFiles.pcm16([n * 1000] * (seconds * rate).round, rate: rate)] }.to_h
+      id, = bring(files, part_bytes: 8_000_000)
+      placed = (1..kinds.size).map { |n| {file: n, channel: 1, track: "rec/track/#{n}"} }
+      path = Dir.glob(File.join(@folder, "import/*/6")).max_by { |one| File.mtime(one) }
+      kept = File.binread(path)
+      File.write(path, "somebody wrote over it")
+      failed = ended(accept(id, placed, convert: true, name: "Many").last["task"])
+      expect(failed).to include("state" => "failed", "words" => /\Ax6.wav.*a file that ffmpeg can read/)
+      File.binwrite(path, kept)
+      api("post", "/api/tasks/#{failed["id"]}/again", {})
+      expect(ended(failed["id"])["state"]).to eq("done")
+      take = takes.find { |one| one["name"] == "Many" }
+      samples = (1..kinds.size).map { |n| File.open(File.join(@folder, "takes", take["folder"], "x#{n}.wav"), "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).then { |reader| reader.read_s32(0, reader.frames)[true, 0] } } }
+      expect(samples.map(&:size).zip(kinds).map { |size, (seconds, _)| (size - seconds * 48_000).abs }.max).to be <= 2
+      # In the middle, away from where a filter sets in.
+      expect(samples.map { |all| (all[all.size / 2] / 65_536.0 / 1000).round(2) }).to eq((1..kinds.size).map(&:to_f))
+    end
+
     it "leaves nothing of an import that nobody wants" do
       before = import_folders
       id, = bring({"kick.wav" => tone(1)})
@@ -218,9 +239,9 @@ RSpec.describe "The worker" do
   end
 
   describe "a task" do
-    # So long that it can be met on its way.
+    # So long that it can be met on its way, and each file one for itself.
     def long_import(name)
-      bytes = tone(20, rate: 44_100)
+      bytes = tone(50, rate: 44_100)
       id, = bring((1..12).to_h { |n| ["#{n}.wav", bytes] }, part_bytes: 8_000_000)
       [id, accept(id, (1..12).map { |n| {file: n, channel: 1, track: "rec/track/#{n}"} }, convert: true, name: name).last["task"]]
     end
