@@ -95,10 +95,10 @@ module Loomshuttle
       # tracks, not once a track.
       def tracks(show)
         channels = Signal::Sources.channels(show).invert
-        show.tracks.values.map { |track| track_data(show, track, channels[track.row], Signal::Returns.lane(show, track.place)) }
+        show.tracks.values.map { |track| track_data(show, track, channels[track.row]) }
       end
 
-      def track_data(show, track, channel, return_lane)
+      def track_data(show, track, channel)
         lane = show.patch.slots[track.place]&.from
         row = show.rows[track.row]
         {id: track.id,
@@ -107,7 +107,9 @@ module Loomshuttle
          name: track.name,
          armed: track.armed,
          lane: lane && Endpoint.parse(lane).number,
-         return_lane: return_lane,
+         return_lane: Signal::Returns.lane(show, track.place),
+         beside: Signal::Returns.beside(show)[track.place]&.id,
+         sum_db: Signal::Returns.sum_db(show, track),
          row: track.row,
          colour: row&.colour,
          stitch: row&.stitch,

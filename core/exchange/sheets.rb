@@ -103,10 +103,15 @@ module Loomshuttle
             track.armed ? "yes" : "",
             lane_number(line),
             show.label(line.last),
-            Signal::Returns.lane(show, track.place) || "",
+            return_lane(show, track),
             channels(show, track.row)]
         end
         [sheet("tracks", TITLES["tracks"], ["Track", "Name", "Armed", "Lane", "Records", "Return lane", "Channel"], rows)]
+      end
+
+      def return_lane(show, track)
+        lane, sum_db = Signal::Returns.lane(show, track.place), Signal::Returns.sum_db(show, track)
+        sum_db ? "#{lane}, summed, each at #{format("%g", sum_db)} dB" : lane || ""
       end
 
       # The evening in its order: how long each song is, what lies behind it, and when it begins if all goes as planned.

@@ -22,7 +22,7 @@ module Loomshuttle
         strands = posts.drop(1).flat_map do |post|
           post[:ids].flat_map { |id| strands_into(show, rank, mixes, id).map { |strand| noted(show, strand, post) } }
         end
-        {posts: posts.map { |post| post_data(show, mixes, post) }, strands: strands, frays: frays(show, rank)}
+        {posts: posts.map { |post| post_data(show, mixes, post) }, strands: with_summed(show, rank, strands), frays: frays(show, rank)}
       end
 
       # Mixes that something is sent to: from there on they are what runs.
@@ -118,6 +118,18 @@ module Loomshuttle
         strand.merge(note: words.compact.join(", ").then { |text| text unless text.empty? })
       end
 
+      # Tracks that come back on another's lane run to it as well, and each says its level there.
+      def with_summed(show, rank, strands)
+        beside = Signal::Returns.beside(show).keys.map { |place| [place, Signal::Returns.slot(show, place)] }.select { |place, lane| rank[place] && rank[lane] && rank[place] < rank[lane] }
+        return strands if beside.empty?
+
+        lanes = beside.map(&:last)
+        (strands + beside.map { |place, lane| strand(show, [], place, lane, nil).merge(note: nil) }).map do |one|
+          track = show.track_at(one[:from]) if lanes.include?(one[:to])
+          track ? one.merge(note: format("%g dB", Signal::Returns.sum_db(show, track)).tr("-", "−")) : one
+        end
+      end
+
       # A strand that leaves a mix carries many sources and no one colour: it is live all
       # the same.
       def strand(show, mixes, from, to, tap)
@@ -163,7 +175,7 @@ module Loomshuttle
       end
 
       private_class_method :fed_mixes, :post_data, :carried, :knot, :thread, :dyed, :label,
-        :outside_rig?, :origin, :strands_into, :noted, :strand, :frays, :last_knot, :brackets, :takes
+        :outside_rig?, :origin, :strands_into, :noted, :strand, :with_summed, :frays, :last_knot, :brackets, :takes
     end
   end
 end

@@ -11,8 +11,29 @@ module Loomshuttle
       module_function
 
       # @param source [String] a track's place, or a role
-      # @return [String, nil] the first lane out that takes it
-      def slot(show, source) = slots(show)[source]&.first
+      # @return [String, nil] the first lane out that takes it, or that of the track beside which it comes back
+      def slot(show, source) = slots(show)[source]&.first || beside(show)[source]&.then { |track| slots(show)[track.place].first }
+
+      # Tracks that have no lane of their own: they are summed onto another's, on purpose.
+      #
+      # @return [Hash{String => Capture::Track}] place => the track whose lane it is
+      def beside(show)
+        show.once(:beside) do
+          show.tracks.values.filter_map do |track|
+            other = track.beside && show.tracks[track.beside]
+            [track.place, other] if other && !slots(show).key?(track.place) && slots(show).key?(other.place)
+          end.to_h.freeze
+        end
+      end
+
+      # @param track [Capture::Track]
+      # @return [Float, nil] what it is played at where several are on its lane; nil where it has one for itself
+      def sum_db(show, track)
+        return track.sum_db if beside(show).key?(track.place)
+
+        place, = beside(show).find { |_, other| other.id == track.id }
+        place && show.track_at(place).sum_db
+      end
 
       # @return [Array<Integer>] numbers of all lanes out that take it, on one device
       def lanes(show, source)

@@ -169,9 +169,10 @@ module Loomshuttle
         def program(show, takes, from_frame, repeat)
           take = takes.first
           pieces = takes.zip(starts(takes)).flat_map { |one, at| one[:files].map { |file| [[file[:track], file[:channel]], piece(one, file, at)] } }
-          voices = pieces.group_by(&:first).filter_map do |(track, _), pairs|
-            lane = Signal::Returns.lane(show, show.tracks[track]&.place || track)
-            {key: track, lanes: [lane], pieces: pairs.map(&:last)} if lane
+          voices = pieces.group_by(&:first).filter_map do |(id, _), pairs|
+            track = show.tracks[id]
+            lane = Signal::Returns.lane(show, track&.place || id)
+            {key: id, lanes: [lane], gain_db: (track && Signal::Returns.sum_db(show, track)) || 0.0, pieces: pairs.map(&:last)} if lane
           end
           raise BadInput.new(field: "take", value: take[:name], allowed: "a take whose tracks have return lanes") if voices.empty?
 

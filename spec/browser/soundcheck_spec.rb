@@ -106,4 +106,26 @@ RSpec.describe "A virtual soundcheck" do
     send_ping("Only which side", "Heard: the desk listens to the stage, as planned.")
     page.assert_selector("[data-testid=back]", text: "Heard: nothing comes back from the recorder.")
   end
+
+  it "brings two tracks back on one lane, at a level that is shown, and takes that back" do
+    visit(page, "soundcheck")
+    page.click_button("How Narrator comes back: lane 4")
+    page.find("[role=combobox]", text: "lane 4").click
+    page.find("[role=option]", text: "lane 1, with Kick").click
+    page.find("[role=combobox]", text: "−3 dB").click
+    page.find("[role=option]", text: "−6 dB, where they are alike").click
+    page.assert_selector("button[aria-label='How Narrator comes back: lane 1, with Kick at −6 dB']", visible: :all)
+    page.send_keys(:escape)
+    page.assert_no_selector("[role=presentation] [role=combobox]")
+    expect_accessible("day")
+    expect(page.find("section[aria-label=Levels] [data-track='1']")).to have_text("lane 1, with Narrator at −6 dB")
+    page.assert_selector("[data-strand='rec/track/4>rec/lane-out/1']", visible: :all)
+    page.click_button("How Narrator comes back", exact: false)
+    page.find("[role=combobox]", text: "with Kick").click
+    page.find("[role=option]", text: "none with another").click
+    page.assert_text("1 track comes back on no lane yet.")
+    page.send_keys(:escape)
+    page.click_button("Lay it on return lanes")
+    page.assert_selector("button[aria-label='How Narrator comes back: lane 4']")
+  end
 end

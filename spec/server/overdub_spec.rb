@@ -95,6 +95,30 @@ RSpec.describe "Recording over a take" do
     expect(api("get", @installation.show).last["tracks"].select { |track| track["armed"] }.map { |track| track["id"] }).to eq(["rec/track/4"])
   end
 
+  it "sums tracks that share a return, each at the level that is shown" do
+    @installation.perform(looped)
+    arm([3, 4])
+    @installation.wait("the desk") { api("get", "#{@installation.show}/desk").last["count"] == 0 }
+    api("put", "#{@installation.show}/session", {preroll_s: 0})
+    expect(api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20}).first).to eq(200)
+    expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
+    more(30_000)
+    stop
+    first = takes.first
+    version = api("get", @installation.show).last["version"]
+    edit = {kind: "share_return", tracks: ["rec/track/3"], beside: "rec/track/4", sum_db: -4.5}
+    expect(api("post", "#{@installation.show}/edits", {version: version, label: "Share", edit: edit}).first).to eq(200)
+    shown = api("get", @installation.show).last["tracks"].to_h { |track| [track["number"], track.values_at("return_lane", "beside", "sum_db")] }
+    expect(shown.values_at(3, 4, 5)).to eq([[4, "rec/track/4", -4.5], [4, nil, -4.5], [5, nil, nil]])
+    expect(api("post", "#{@installation.show}/takes/#{first["id"]}/over", {tracks: ["rec/track/20"], once: true}).first).to eq(200)
+    @installation.wait("its end") { recording.nil? && takes.first.values_at("origin", "state") == %w[recorded closed] && takes.first["id"] != first["id"] }
+    one, other = ["03 Cimbalom R.wav", "04 Tuba.wav"].map { |name| Numo::DFloat.cast(samples(first, name).first) }
+    heard = Numo::DFloat.cast(samples(takes.first, "20 Again.wav").first[0...one.size])
+    expect([one, other].map { |track| track.abs.max }).to all(be > 2**20)
+    # One step of 24 bit.
+    expect((heard - (one + other) * 10**(-4.5 / 20)).abs.max).to be < 512
+  end
+
   describe "what plays" do
     def playing = @installation.deck(do: "status")["playing"]
     def post(path, body) = api("post", "/api/playing/#{path}", body)

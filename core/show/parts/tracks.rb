@@ -7,7 +7,8 @@ module Loomshuttle
       class Tracks < Part
         def form = :list
         def ordered? = true
-        def encode(value) = value.to_h
+        # Hardly any track shares its return.
+        def encode(value) = value.beside ? value.to_h : value.to_h.except(:beside, :sum_db)
         def decode(data, _profiles) = Capture::Track.new(**data.transform_keys(&:to_sym))
         def subject(_show, _key, value) = "Track #{value.number} (#{value.name})"
         def mentions(value) = [value.place, value.row].compact

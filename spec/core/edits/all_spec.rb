@@ -23,6 +23,7 @@ RSpec.describe Loomshuttle::Edits do
     "furnish" => {profiles: %w[stage-box-16x8 wedge]},
     "run_through" => {desk: "desk", computer: "rec"},
     "arm" => {tracks: ["rec/track/1", "rec/track/2"], armed: false},
+    "share_return" => {tracks: ["rec/track/4"], beside: "rec/track/3", sum_db: -6},
     "rename" => {id: "rec/track/3", name: "Cimbalom / right 🎻"},
     "device_rate" => {device: "rec", rate_hz: 44_100},
     "accept" => {key: "shared:x", acceptance: {who: "engineer", at: "2026-11-24T00:00:00Z", digest: "abc"}},

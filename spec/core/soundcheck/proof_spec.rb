@@ -198,3 +198,55 @@ RSpec.describe "The mends of the soundcheck's checks" do
     expect(mended(swung, "left-on", Loomshuttle::Checks::Facts.new(engine: {recording: 7}))).not_to include("left-on")
   end
 end
+
+RSpec.describe Loomshuttle::Edits::ShareReturn do
+  returns = Loomshuttle::Signal::Returns
+
+  def share(show, tracks, beside, sum_db = -3.0) = edit("share_return", tracks: tracks, beside: beside, sum_db: sum_db).apply(show)
+  def id_of(number) = show.track_at("rec/track/#{number}").id
+
+  it "brings tracks back on another's lane, at one level; theirs are free, and nobody misses them" do
+    shared = share(share(show, [id_of(4)], id_of(3)), [id_of(5)], id_of(3), -6.0)
+    tracks = (3..6).map { |n| shared.track_at("rec/track/#{n}") }
+    expect(tracks.map { |track| returns.lane(shared, track.place) }).to eq([3, 3, 3, 6])
+    expect(tracks.map { |track| returns.sum_db(shared, track) }).to eq([-6.0, -6.0, -6.0, nil])
+    expect(shared.patch.slots.keys & ["rec/lane-out/4", "rec/lane-out/5"]).to be_empty
+    expect(Loomshuttle::Soundcheck::LayReturns.missing(shared)).to be_empty
+    sheet = Loomshuttle::Exchange::Sheets.of(shared, ["tracks"]).first
+    expect(sheet[:rows].map { |row| row[5] }[2, 4]).to eq(["3, summed, each at -6 dB"] * 3 + [6])
+  end
+
+  it "is drawn: threads of all of them run to that lane, each with its level" do
+    shared = share(show, [id_of(4)], id_of(3), -4.5)
+    loom = Loomshuttle::Screens::Loom.weave(shared, Loomshuttle::Screens::Looms.soundcheck(shared))
+    into = loom[:strands].select { |strand| strand[:to] == "rec/lane-out/3" }
+    expect(into.map { |strand| strand.values_at(:from, :note, :live) }).to contain_exactly(["rec/track/3", "−4.5 dB", true], ["rec/track/4", "−4.5 dB", true])
+  end
+
+  it "leaves the channel of one that shares where nothing comes back for it alone" do
+    shared = share(show, [id_of(4)], id_of(3))
+    row = shared.track_at("rec/track/4").row
+    channel = Loomshuttle::Signal::Sources.channels(shared).key(row)
+    expect(Loomshuttle::Signal::Sources.returns(shared)).not_to have_key(channel)
+    expect(Loomshuttle::Signal::Sources.returns(show)).to have_key(channel)
+  end
+
+  it "is given up again, is undone as one, and stands in the show file" do
+    shared = share(show, [id_of(4)], id_of(3), -4.5)
+    expect(share(shared, [id_of(4)], nil).track_at("rec/track/4")).to eq(show.track_at("rec/track/4"))
+    expect(Loomshuttle::Soundcheck::LayReturns.missing(share(shared, [id_of(4)], nil)).map(&:number)).to eq([4])
+    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+    expect(codec.parse(Loomshuttle::Exchange::ShowFile.write(shared))).to eq(shared)
+    laid = edit("connect", slot: "rec/lane-out/9", from: "rec/track/4").apply(shared)
+    expect([returns.lane(laid, "rec/track/4"), returns.sum_db(laid, laid.track_at("rec/track/3"))]).to eq([9, nil])
+  end
+
+  it "refuses what would be no sum of tracks with a way back" do
+    shared = share(show, [id_of(4)], id_of(3))
+    bare = show.with(patch: show.patch.with_slots("rec/lane-out/3" => nil))
+    [[shared, [id_of(3)], id_of(5)], [shared, [id_of(5)], id_of(4)], [show, [id_of(3)], id_of(3)], [show, ["nobody"], id_of(3)], [show, [id_of(4)], "nobody"], [show, [], id_of(3)], [bare, [id_of(4)], id_of(3)]].each do |given, tracks, beside|
+      expect(share(given, tracks, beside)).to be_a(Loomshuttle::Refusal)
+    end
+    expect(share(show, [id_of(4)], id_of(3), -2.0).field).to eq("sum_db")
+  end
+end

@@ -93,7 +93,10 @@ export function importLoom(plan: ImportPlan, settled: Settled, sure: ReadonlySet
     strands: [
       ...laid,
       ...back.map((track) => strand(track.id, `back/lane/${track.return_lane}`, track, null)),
-      ...back.flatMap((track) => (track.channel ? [strand(`back/lane/${track.return_lane}`, track.channel, track, null)] : [])),
+      // What shares a lane arrives where that lane's own track does.
+      ...back.flatMap((track) =>
+        track.channel && track.beside === null ? [strand(`back/lane/${track.return_lane}`, track.channel, track, null)] : [],
+      ),
     ],
     frays: [],
   };

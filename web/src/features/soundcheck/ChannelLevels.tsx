@@ -6,19 +6,22 @@ import { numberOf } from "../../model/format";
 import { Meter, MeterScale } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
+import { ReturnOf } from "./ReturnOf";
 import { TrackTurns } from "./TrackTurns";
 
-/** Colour, name, at the desk, in the file, feed; and what a track that plays can be turned with. */
-const COLUMNS = "6px minmax(84px, 116px) 1fr 1fr 74px";
-const PLAYING = `${COLUMNS} 132px`;
+/** Colour, name, at the desk, in the file, feed; where there is room, the way back; and what a track that plays can be turned with. */
+const NARROW = "6px minmax(84px, 116px) 1fr 1fr 74px";
+const WIDE = `${NARROW} minmax(64px, 150px)`;
+const PLAYING = `${WIDE} 132px`;
 
 /** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
   useLevels({ desk: true });
   const plays = useFrame((frame) => frame.deck?.playing?.key?.startsWith("take/") ?? false);
-  const turns = useMay("operate") && plays;
+  const operates = useMay("operate");
+  const turns = operates && plays;
   const phone = useWidth() === "phone";
-  const columns = turns && !phone ? PLAYING : COLUMNS;
+  const columns = columnsOf(turns, phone);
   return (
     <Box component="section" aria-label="Levels" sx={{ bgcolor: "background.paper", borderRadius: 1, p: 1.5 }}>
       <Box sx={{ display: "grid", gridTemplateColumns: columns, gap: 1, fontSize: 13, color: "text.secondary", mb: 0.5 }}>
@@ -29,21 +32,32 @@ export function ChannelLevels({ show }: { show: Show }) {
         <span>channel at the desk</span>
         <span>file that plays</span>
         <span>listens to</span>
+        {!phone && <span>comes back on</span>}
         {turns && !phone && <span>trim dB</span>}
         <Box sx={{ gridColumn: "1 / 3" }} />
         <MeterScale />
         <MeterScale />
       </Box>
       {show.tracks.map((track) => (
-        <LevelRow key={track.id} track={track} metered={show.desks[0]?.id} turns={turns} phone={phone} />
+        <LevelRow key={track.id} show={show} track={track} operates={operates} turns={turns} phone={phone} />
       ))}
     </Box>
   );
 }
 
+const columnsOf = (turns: boolean, phone: boolean): string => (phone ? NARROW : turns ? PLAYING : WIDE);
+
+interface RowProps {
+  show: Show;
+  track: Track;
+  operates: boolean;
+  turns: boolean;
+  phone: boolean;
+}
+
 /** The desk that is metered is the first one: a channel of another has no level here, rather than that of its namesake. */
-function LevelRow({ track, metered, turns, phone }: { track: Track; metered: string | undefined; turns: boolean; phone: boolean }) {
-  const channel = track.channel?.startsWith(`${metered}/`) ? numberOf(track.channel) : null;
+function LevelRow({ show, track, operates, turns, phone }: RowProps) {
+  const channel = track.channel?.startsWith(`${show.desks[0]?.id}/`) ? numberOf(track.channel) : null;
   const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
   const inFile = useFrame((frame) => (track.return_lane === null ? -150 : (frame.deck?.playing?.peak_dbfs[track.return_lane - 1] ?? -150)));
   return (
@@ -51,7 +65,7 @@ function LevelRow({ track, metered, turns, phone }: { track: Track; metered: str
       data-track={track.number}
       sx={{
         display: "grid",
-        gridTemplateColumns: turns && !phone ? PLAYING : COLUMNS,
+        gridTemplateColumns: columnsOf(turns, phone),
         gap: 1,
         alignItems: "center",
         minHeight: 23,
@@ -63,6 +77,7 @@ function LevelRow({ track, metered, turns, phone }: { track: Track; metered: str
       <Meter peakDbfs={atDesk} label={`${track.name} at the desk`} height={9} />
       <Meter peakDbfs={inFile} label={`${track.name} in the file`} height={9} />
       <Box sx={{ color: track.feed === "recorder" ? "error.main" : "text.secondary" }}>{track.feed ?? "nothing"}</Box>
+      {!phone && <ReturnOf show={show} track={track} mayEdit={operates} />}
       {turns && track.return_lane !== null && (
         <Box sx={phone ? { gridColumn: "2 / -1" } : {}}>
           <TrackTurns track={track} />
