@@ -257,15 +257,26 @@ module Bench
     rig.record
     rig.deck({do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
     before = rig.card
-    sizes = {"engine" => [], "deck" => []}
-    watch = Thread.new { loop { sleep(60) && sizes.each { |name, of| of << rig.rss_mb(name) } } }
+    sizes, ended = {"engine" => [], "deck" => []}, []
+    watch = Thread.new do
+      loop do
+        sleep 60
+        sizes.each { |name, of| of << rig.rss_mb(name) }
+        # A card that is away for too long ends what plays: then it plays again, and that is told.
+        deck = rig.deck({do: "status"})
+        next if deck["playing"]
+
+        ended << {minute: sizes["deck"].size, said: deck["faults"]}
+        rig.deck({do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
+      end
+    end
     shares = rig.shares(seconds, ["engine", "deck"])
     watch.kill
     deck, device = rig.deck({do: "status"})["playing"].to_h, rig.ask({do: "status"})["device"]
     memory = (seconds < 600) ? {} : sizes.to_h { |name, of| [:"#{name}_mb", [*of.map(&:round).values_at(0, 5, -1), "slope #{slope(of)} an hour"]] }
     stopped = rig.ask({do: "stop"})
     row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s",
-      {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], lost_by_disk: stopped["lost_blocks"], **memory, **rig.card_lost(before)})
+      {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], ended: ended, lost_by_disk: stopped["lost_blocks"], **memory, **rig.card_lost(before)})
   ensure
     rig&.close
   end

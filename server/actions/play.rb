@@ -73,6 +73,16 @@ module Loomshuttle
 
         def stop = @deck.ask({do: "stop"})
         def locate(frame) = @deck.ask({do: "locate", frame: frame})
+
+        # @param bar [Integer] of the song that plays in the take that plays
+        # @raise [BadInput]
+        def locate_bar(bar)
+          playing = @deck.ask({do: "status"})["playing"]
+          id = playing && playing["key"].to_s[%r{\Atake/(\d+)\z}, 1] or raise BadInput.new(field: "playing", value: playing&.fetch("label"), allowed: "a take that plays")
+          show_id = @on_air.show_id || raise(nobody)
+          locate(Soundcheck::BarsInTake.frame(@workspaces[show_id].show, @takes.find(show_id, id.to_i)[:marks], bar, near: playing["position_frames"]))
+        end
+
         def jump(wish) = @deck.ask({do: "jump", **wish.slice("frame", "at", "at_frame", "stop").transform_keys(&:to_sym)})
         def fade(seconds) = @deck.ask({do: "fade", seconds: seconds})
         def hush(on) = @deck.ask({do: "hush", on: on})

@@ -45,7 +45,7 @@ module Loomshuttle
           app.post("/api/playing/tempo") { json ok: pressed("#{given["percent"]} % from the section's end") { @play.tempo(given["percent"]) && true } }
           app.post("/api/playing/fade") { json ok: pressed("Fade all, #{given["seconds"]} s") { @play.fade(given["seconds"]) && true } }
           app.post("/api/playing/hush") { json ok: pressed(given["on"] ? "Silence" : "Back in") { @play.hush(given["on"]) && true } }
-          app.post("/api/playing/locate") { json ok: @play.locate(given["frame"]) }
+          app.post("/api/playing/locate") { json ok: given["bar"] ? @play.locate_bar(given["bar"]) : @play.locate(given["frame"]) }
           app.post("/api/playing/loop") { json ok: pressed(given["loop"] ? "Round again" : "Let it go") { @play.loop(given["loop"]) } }
         end
 

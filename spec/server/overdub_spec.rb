@@ -134,6 +134,23 @@ RSpec.describe "Recording over a take" do
 
     after { post("stop", {}) }
 
+    it "goes to a bar of the song that was played while it was recorded" do
+      song = Loomshuttle::Demo.show(Loomshuttle::Demo.mended).song("low-tide-waltz")
+      expect(post("locate", {bar: 1}).last["error"].values_at("field", "value")).to eq(["playing", nil])
+      api("post", "#{@installation.show}/capture/start", {on_recorder: true})
+      mark = api("post", "/api/capture/mark", {label: song.title}).last
+      wanted = mark["frame"] + song.layout.bar_1_at
+      more(wanted + 20_000)
+      stop
+      api("post", "#{@installation.show}/takes/#{takes.first["id"]}/play", {})
+      post("pause", {on: true})
+      @installation.wait("the pause") { playing["paused"] }
+      expect(post("locate", {bar: 1}).first).to eq(200)
+      expect(playing["position_frames"]).to eq(wanted)
+      expect(post("locate", {bar: 999}).last["error"].values_at("field", "message")).to match(["bar", /1 to #{song.last_bar}/])
+      expect(post("locate", {}).first).to eq(400).or eq(422)
+    end
+
     it "is held and goes on where it was, with the same trims, mutes and the same loop, and on into the next take" do
       first, second = takes.first(2).sort_by { |take| take["number"] }
       expect(api("post", "#{@installation.show}/takes/#{first["id"]}/play", {onward: true}).first).to eq(200)

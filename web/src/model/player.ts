@@ -20,6 +20,12 @@ export function typedTime(text: string): number | null {
     .reduce((sum, part) => sum * 60 + Number(part), 0);
 }
 
+/** "bar 12" or "b12" as 12; null for anything else. */
+export function typedBar(text: string): number | null {
+  const bar = /^b(?:ar)?\s*(\d{1,5})$/i.exec(text.trim())?.[1];
+  return bar === undefined ? null : Number(bar);
+}
+
 /** From a mark to the next one, or to the end. */
 export function betweenMarks(marks: readonly { frame: number }[], at: number, length: number): [number, number] {
   const next = marks.map(({ frame }) => frame).filter((frame) => frame > at);

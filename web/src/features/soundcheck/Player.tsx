@@ -11,7 +11,7 @@ import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useCommand, useOverview } from "../../api/queries";
 import { clock } from "../../model/format";
-import { betweenMarks, envelope, markBeside, typedTime } from "../../model/player";
+import { betweenMarks, envelope, markBeside, typedBar, typedTime } from "../../model/player";
 
 const POINTS = 600;
 const HEIGHT_PX = 56;
@@ -59,7 +59,7 @@ export function Player({ take }: { take: Take }) {
           of {clock(length / rate)}
           {paused && " · paused"}
         </Typography>
-        {operates && <GoTo onGo={(seconds) => act.locate(Math.min(length - 1, Math.round(seconds * rate)))} />}
+        {operates && <GoTo onGo={(seconds) => act.locate(Math.min(length - 1, Math.round(seconds * rate)))} onBar={act.locateBar} />}
         {operates && (
           <Tooltip title={loop ? "It goes round" : "It plays once"}>
             <ToggleButton
@@ -107,30 +107,33 @@ function useTransport() {
     pause: (on: boolean) => pause.mutate({ on }),
     stop: () => stop.mutate({}),
     locate: (frame: number) => locate.mutate({ frame: Math.max(0, Math.round(frame)) }),
+    locateBar: (bar: number) => locate.mutate({ bar }),
     loop: (range: number[] | null) => loop.mutate({ loop: range?.map(Math.round) ?? null }),
   };
 }
 
-function GoTo({ onGo }: { onGo: (seconds: number) => void }) {
+/** A time of the take, or a bar of the song that plays there. */
+function GoTo({ onGo, onBar }: { onGo: (seconds: number) => void; onBar: (bar: number) => void }) {
   const [text, setText] = useState("");
-  const seconds = typedTime(text);
+  const [seconds, bar] = [typedTime(text), typedBar(text)];
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        if (seconds === null) return;
-        onGo(seconds);
+        if (bar !== null) onBar(bar);
+        else if (seconds !== null) onGo(seconds);
+        else return;
         setText("");
       }}
     >
       <TextField
         size="small"
-        placeholder="m:ss"
+        placeholder="m:ss or bar 9"
         value={text}
-        error={text !== "" && seconds === null}
+        error={text !== "" && seconds === null && bar === null && !/^b(a|ar)?\s*$/i.test(text)}
         onChange={({ target }) => setText(target.value)}
-        slotProps={{ htmlInput: { "aria-label": "Go to minute and second" } }}
-        sx={{ width: 84 }}
+        slotProps={{ htmlInput: { "aria-label": "Go to minute and second, or to a bar" } }}
+        sx={{ width: 124 }}
       />
     </form>
   );
