@@ -276,7 +276,8 @@ module Bench
     memory = (seconds < 600) ? {} : sizes.to_h { |name, of| [:"#{name}_mb", [*of.map(&:round).values_at(0, 5, -1), "slope #{slope(of)} an hour"]] }
     stopped = rig.ask({do: "stop"})
     row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s",
-      {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], ended: ended, lost_by_disk: stopped["lost_blocks"], **memory, **rig.card_lost(before)})
+      {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], ended: ended, lost_by_disk: stopped["lost_blocks"], **memory,
+**rig.card_lost(before)})
   ensure
     rig&.close
   end
