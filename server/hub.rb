@@ -11,8 +11,10 @@ module Loomshuttle
     #   hub.publish_each("frame") { |wanted| wanted.of(frame) }      # to each what it wants
     class Hub
       BUFFER_BYTES_MAX = 512 * 1024
+      # A browser that was out of the network's reach finds no end of its line: what hears nothing for three times as long knows.
+      HERE_S = 2
       Client = Struct.new(:buffer, :wanted, :device)
-      private_constant :BUFFER_BYTES_MAX, :Client
+      private_constant :BUFFER_BYTES_MAX, :HERE_S, :Client
 
       def initialize
         @clients = {}
@@ -20,6 +22,7 @@ module Loomshuttle
         @newest = {}
         @inbox = Thread::Queue.new
         Runtime::Loop.start("hub") { work }
+        Runtime::Loop.start("hub's sign of life", pause_s: HERE_S) { publish("here", {}) }
       end
 
       # @param io [IO] a browser's socket, headers already sent

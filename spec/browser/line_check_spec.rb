@@ -3,6 +3,7 @@
 require "core_helper"
 require "support/in_the_browser"
 require "support/fingers"
+require "support/relay"
 
 # A check with two swapped plugs, led from a phone's page at the stage while the desk's page follows: through
 # the simulated stage, desk, card, engine, ring, ear and server.
@@ -32,9 +33,9 @@ RSpec.describe "The line check on two pages" do
   def stands(number) = check["rows"].find { |row| row["number"] == number }["state"]
 
   # Until it was heard: a busy machine may lose a block of the card in the very middle.
-  def tap_until(state, number)
+  def tap_until(state, number, by: hand)
     6.times do
-      hand.click_button("Tap it")
+      by.click_button("Tap it")
       return @installation.wait("#{number} #{state}", seconds: 15) { stands(number) == state }
     rescue RuntimeError
       next
@@ -99,5 +100,32 @@ RSpec.describe "The line check on two pages" do
     hand.click_button("Put it right")
     hand.assert_no_selector("button", text: /what is planted/)
     expect(@installation.api("get", "#{@installation.show}/simulation").last["planted"]).to eq([])
+  end
+
+  it "goes on while the phone is out of range, and what it asked for on an old page does nothing to another's turn" do
+    relay = Relay.new(@installation.services.ports["http"])
+    away = another_browser(:device).tap { |session| Fingers.new(session, width: 390, height: 844) }
+    simulate(do: "quiet", on: true)
+    page.visit("#{@installation.address}/shows/#{@installation.show_id}/line-check")
+    away.visit("#{relay.address}/shows/#{@installation.show_id}/line-check")
+    away.click_button("Begin the check")
+    [page, away].each { |one| one.assert_selector("[data-testid=turn]", text: "1 Hurdy-gurdy") }
+    relay.out_of_range do
+      away.click_button("I tapped it: nothing arrived")
+      # It says so where it is, and goes on showing what it knew.
+      away.assert_text("The server does not answer.")
+      away.assert_selector("[data-testid=turn]", text: "1 Hurdy-gurdy")
+      page.assert_selector("[data-testid=found]", text: "Listening…")
+      tap_until("fine", 1, by: page)
+      page.assert_selector("[data-testid=turn]", text: "2 Cimbalom L")
+    end
+    away.assert_selector("[data-testid=turn]", text: "2 Cimbalom L")
+    away.assert_no_text("The server does not answer.")
+    away.assert_text("Before: 1 Hurdy-gurdy. It came in on lane 1, where it belongs.")
+    expect([stands(1), stands(2)]).to eq(%w[fine open])
+    away.click_button("I tapped it: nothing arrived")
+    page.assert_selector("[data-testid=found]", text: "Nothing arrived.")
+  ensure
+    relay&.close
   end
 end

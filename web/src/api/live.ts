@@ -209,7 +209,7 @@ function listener(client: QueryClient): (news: LineNews) => void {
   const anew = (...queryKey: unknown[]) => {
     client.invalidateQueries({ queryKey });
   };
-  const acts: { [Name in Exclude<keyof Told, "state" | "change" | "levels" | "stands">]: (said: Told[Name]) => void } = {
+  const acts: { [Name in Exclude<keyof Told, "state" | "change" | "levels" | "stands" | "here">]: (said: Told[Name]) => void } = {
     show: ({ id, version }) => heard(client, id, version),
     findings: ({ show, version, findings }) =>
       client.setQueryData<Show>(["show", show], (known) => (known?.version === version ? { ...known, findings } : known)),

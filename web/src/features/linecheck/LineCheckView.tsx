@@ -1,7 +1,7 @@
 import { Alert, Box, Button, FormControlLabel, Switch, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useMemo, useState } from "react";
 import type { Linecheck, Show } from "../../api/client";
-import { useLevels } from "../../api/live";
+import { useLevels, useMachine } from "../../api/live";
 import { useLinecheck, useLinecheckCommand } from "../../api/queries";
 import { counted, countedWords } from "../../model/linecheck";
 import { May } from "../../ui/May";
@@ -122,6 +122,7 @@ function Listening({ check, onAir }: { check: Linecheck; onAir: boolean }) {
 
 /** What keeps taps from being heard. */
 function EarAway({ check }: { check: Linecheck }) {
+  const runs = useMachine((frame) => frame.engine?.device.state === "running");
   if (!check.listening) return null;
   if (!check.ear.answers)
     return (
@@ -132,7 +133,7 @@ function EarAway({ check }: { check: Linecheck }) {
   if (check.ear.listening === false)
     return (
       <Alert severity="warning" sx={{ mb: 1 }}>
-        No audio device runs, so nothing can be heard.
+        {runs ? "The ear does not listen yet." : "No audio device runs, so nothing can be heard."}
       </Alert>
     );
   return null;
