@@ -38,6 +38,24 @@ def run(*command)
   raise "#{command.first}: #{out}" unless status.success?
 end
 
+# What a process and those that it began have in memory; what they share is counted once (PSS).
+def together_mb(pid)
+  below = Dir["/proc/#{pid}/task/*/children"].flat_map { |path| File.read(path).split }
+  File.read("/proc/#{pid}/smaps_rollup")[/^Pss:\s+(\d+)/, 1].to_i / 1024.0 + below.sum { |one| together_mb(one) }
+rescue SystemCallError
+  0.0
+end
+
+# @return [Float] the most that it had
+def most_mb(pid)
+  most = 0.0
+  until Process.wait(pid, Process::WNOHANG)
+    most = [most, together_mb(pid)].max
+    sleep 0.05
+  end
+  most
+end
+
 def bounce(minutes)
   frames = minutes * 60 * 48_000
   Dir.mktmpdir do |folder|
@@ -49,15 +67,16 @@ def bounce(minutes)
     made = nil
     child = fork do
       made = Timing.timed { Loomshuttle::Files::Bounce.new(show) { |_, file| File.join(folder, file) }.write(show.songs.first, File.join(folder, "out")) }
-      File.write(File.join(folder, "ours"), JSON.generate(ms: made, peak_mb: File.read("/proc/self/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024))
+      File.write(File.join(folder, "ours"), JSON.generate(made))
     end
-    Process.wait(child)
-    ours = JSON.parse(File.read(File.join(folder, "ours")))
+    peak_mb = most_mb(child)
+    ours_ms = JSON.parse(File.read(File.join(folder, "ours")))
     sox = Timing.timed { sums.each_with_index { |three, at| run("sox", "-m", *three.flat_map { |path| ["-v1", path] }, "-b24", File.join(folder, "sox#{at}.wav")) } }
     split = ["-filter_complex", sums.each_index.map { |at| "[#{at * 3}][#{at * 3 + 1}][#{at * 3 + 2}]amix=3:normalize=0,channelsplit[l#{at}][r#{at}]" }.join(";")]
     outs = sums.each_index.flat_map { |at| %w[l r].flat_map { |side| ["-map", "[#{side}#{at}]", "-c:a", "pcm_s24le", File.join(folder, "ff#{side}#{at}.wav")] } }
     ffmpeg = Timing.timed { run("ffmpeg", "-v", "error", *sums.flatten.flat_map { |path| ["-i", path] }, *split, *outs) }
-    puts JSON.generate(minutes: minutes, against_sox: (ours["ms"] / sox).round(2), against_ffmpeg: (ours["ms"] / ffmpeg).round(2), ours_s: (ours["ms"] / 1000).round(1), peak_mb: ours["peak_mb"])
+    puts JSON.generate(minutes: minutes, against_sox: (ours_ms / sox).round(2), against_ffmpeg: (ours_ms / ffmpeg).round(2), ours_s: (ours_ms / 1000).round(1),
+      peak_mb: peak_mb.round)
   end
 end
 

@@ -12,7 +12,7 @@ module Loomshuttle
     class WavWriter
       BLOCK_FRAMES = 16_384
       # What one of several processes renders in one go.
-      STRETCH_FRAMES = 32 * BLOCK_FRAMES
+      STRETCH_FRAMES = 16 * BLOCK_FRAMES
       private_constant :BLOCK_FRAMES, :STRETCH_FRAMES
 
       class << self
@@ -52,6 +52,8 @@ module Loomshuttle
             first = 0
             writers.flat_map { |writer| writer.put(samples[first...(first += writer.channels), true], from) }
           end
+          # What a block leaves behind is large and soon given up; left to itself it gathers to hundreds of megabytes.
+          GC.start
           blocks.transpose.map(&:sum)
         end
       end
@@ -82,7 +84,9 @@ module Loomshuttle
       # @param from [Integer] frame of the first
       # @return [Array<Integer>] samples of each channel that were clipped
       def put(samples, from)
-        @file.pwrite(packed(samples), @data_offset + from * @header.frame_bytes)
+        bytes = packed(samples)
+        @file.pwrite(bytes, @data_offset + from * @header.frame_bytes)
+        bytes.clear
         # Mostly nothing is over: one look tells.
         return [0] * channels if samples.minmax.none? { |most| most.abs > 1.0 }
 
@@ -110,7 +114,10 @@ module Loomshuttle
       # @return [String] interleaved
       def packed(samples)
         full = Audio::Scale::FULL_SCALE_S24.to_f
-        steps = Numo::Int32.cast((samples * full).inplace.rint.clip(-full, full - 1))
+        scaled = samples * full
+        scaled.inplace.rint.clip(-full, full - 1)
+        steps = Numo::Int32.cast(scaled)
+        scaled.free
         Audio::Wav::Samples.steps_to_24(Audio::Wav::Samples.turned(steps))
       end
     end

@@ -30,8 +30,8 @@ module Loomshuttle
 
           @io.seek(@data.offset + from * @format.frame_bytes)
           bytes = @io.read(count * @format.frame_bytes).to_s
-          count = bytes.bytesize / @format.frame_bytes
-          Samples.to_s32(bytes, count, @format)
+          # The bytes are given back at once, not when the collector comes by.
+          Samples.to_s32(bytes, bytes.bytesize / @format.frame_bytes, @format).tap { bytes.clear }
         end
 
         # The same as they sound: what lies in a file as such numbers is taken as it is, which is many times as fast as what
@@ -46,7 +46,7 @@ module Loomshuttle
 
           @io.seek(@data.offset + from * @format.frame_bytes)
           bytes = @io.read(count * @format.frame_bytes).to_s
-          Samples.of_float(bytes, [bytes.bytesize / @format.frame_bytes, @format.channels])
+          Samples.of_float(bytes, [bytes.bytesize / @format.frame_bytes, @format.channels]).tap { bytes.clear }
         end
 
         # Has the system read on meanwhile, where it can.

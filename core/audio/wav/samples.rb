@@ -24,7 +24,7 @@ module Loomshuttle
           # The fastest way hangs on how many channels there are: one lies right already, two are moved whole, many frame by frame.
           case [rows, columns].min
           when 1 then samples.flatten.reshape!(columns, rows)
-          when 2 then two_turned(samples, samples.class.zeros(columns, rows))
+          when 2 then two_turned(samples, room(samples.class, columns, rows))
           else samples.transpose.dup
           end
         end
@@ -38,7 +38,10 @@ module Loomshuttle
           packed = Numo::UInt8.from_binary(bytes, [bytes.bytesize / 3, 3])
           wide = Numo::UInt8.zeros(bytes.bytesize / 3, 4)
           3.times { |plane| wide[true, plane + 1].store(packed[true, plane]) }
-          Numo::Int32.from_binary(wide.to_binary)
+          packed.free
+          words = wide.to_binary
+          wide.free
+          Numo::Int32.from_binary(words).tap { words.clear }
         end
 
         # @param bytes [String] 32-bit float, interleaved
@@ -94,18 +97,25 @@ module Loomshuttle
           end
         end
 
+        # Memory that is written over at once: filling it with zeros first costs as much as what is done to it.
+        def room(kind, *shape) = kind.new(*shape).allocate
+
         def two_turned(samples, out)
           2.times { |at| (samples.shape[0] == 2) ? out[true, at].store(samples[at, true]) : out[at, true].store(samples[true, at]) }
           out
         end
 
+        # What it takes on the way is given back at once: of much sound the collector would have to run at every turn.
         def three_of_four(words, first)
-          wide = Numo::UInt8.from_binary(words.to_binary, [words.size, 4])
-          packed = Numo::UInt8.zeros(words.size, 3)
+          bytes = words.to_binary
+          wide = Numo::UInt8.from_binary(bytes, [words.size, 4])
+          bytes.clear
+          packed = room(Numo::UInt8, words.size, 3)
           3.times { |plane| packed[true, plane].store(wide[true, plane + first]) }
-          packed.to_binary
+          wide.free
+          packed.to_binary.tap { packed.free }
         end
-        private_class_method :from_float, :flat, :two_turned, :three_of_four
+        private_class_method :from_float, :flat, :room, :two_turned, :three_of_four
       end
     end
   end
