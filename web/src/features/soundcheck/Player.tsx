@@ -55,7 +55,7 @@ export function Player({ take }: { take: Take }) {
         <Typography sx={{ fontVariantNumeric: "tabular-nums", fontSize: 18 }} data-testid="position">
           {clock(position / rate)}
         </Typography>
-        <Typography color="text.secondary" sx={{ flex: 1, minWidth: 0 }} noWrap>
+        <Typography color="text.secondary" sx={{ flex: "1 0 auto" }} noWrap>
           of {clock(length / rate)}
           {paused && " · paused"}
         </Typography>
@@ -128,12 +128,12 @@ function GoTo({ onGo, onBar }: { onGo: (seconds: number) => void; onBar: (bar: n
     >
       <TextField
         size="small"
-        placeholder="m:ss or bar 9"
+        placeholder="m:ss, bar 9"
         value={text}
         error={text !== "" && seconds === null && bar === null && !/^b(a|ar)?\s*$/i.test(text)}
         onChange={({ target }) => setText(target.value)}
         slotProps={{ htmlInput: { "aria-label": "Go to minute and second, or to a bar" } }}
-        sx={{ width: 124 }}
+        sx={{ width: 106 }}
       />
     </form>
   );
