@@ -50,6 +50,19 @@ RSpec.describe "Recording over a take" do
     File.open(path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).then { |reader| [reader.read_s32(0, reader.frames)[true, 0], reader.bext.time_reference_samples] } }
   end
 
+  # A take of these tracks, to be recorded over: the way out and back is measured.
+  def recorded(numbers)
+    @installation.perform(looped)
+    arm(numbers)
+    @installation.wait("the desk") { api("get", "#{@installation.show}/desk").last["count"] == 0 }
+    api("put", "#{@installation.show}/session", {preroll_s: 0})
+    expect(api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20}).first).to eq(200)
+    expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
+    more(30_000)
+    stop
+    takes.first
+  end
+
   it "lies sample for sample over what it was played to, with the measured way out and back taken off" do
     @installation.perform(looped)
     arm([4])
@@ -74,15 +87,7 @@ RSpec.describe "Recording over a take" do
   end
 
   it "prints a take by way of other tracks, whichever are armed, and ends by itself behind its end" do
-    @installation.perform(looped)
-    arm([4])
-    @installation.wait("the desk") { api("get", "#{@installation.show}/desk").last["count"] == 0 }
-    api("put", "#{@installation.show}/session", {preroll_s: 0})
-    expect(api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20}).first).to eq(200)
-    expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
-    more(30_000)
-    stop
-    first = takes.first
+    first = recorded([4])
     expect(api("post", "#{@installation.show}/takes/#{first["id"]}/over", {tracks: ["rec/track/99"], once: true}).last.dig("error", "field")).to eq("tracks")
     expect(api("post", "#{@installation.show}/takes/#{first["id"]}/over", {tracks: ["rec/track/20"], once: true}).first).to eq(200)
     more(10_000)
@@ -96,15 +101,7 @@ RSpec.describe "Recording over a take" do
   end
 
   it "sums tracks that share a return, each at the level that is shown" do
-    @installation.perform(looped)
-    arm([3, 4])
-    @installation.wait("the desk") { api("get", "#{@installation.show}/desk").last["count"] == 0 }
-    api("put", "#{@installation.show}/session", {preroll_s: 0})
-    expect(api("post", "#{@installation.show}/round-trip", {lane_out: 4, lane_in: 20}).first).to eq(200)
-    expect(api("post", "#{@installation.show}/capture/start", {on_recorder: true}).first).to eq(200)
-    more(30_000)
-    stop
-    first = takes.first
+    first = recorded([3, 4])
     version = api("get", @installation.show).last["version"]
     edit = {kind: "share_return", tracks: ["rec/track/3"], beside: "rec/track/4", sum_db: -4.5}
     expect(api("post", "#{@installation.show}/edits", {version: version, label: "Share", edit: edit}).first).to eq(200)
