@@ -8,7 +8,7 @@ module Loomshuttle
     #   Echo.new(-> { ring }).heard(at_frame: 480_000, inputs: [1, 2], lanes: 12, level_dbfs: -30)   # => [{pings: [[1, 1.0, 137, false]], floor_db: -52.1}, ...]
     class Echo
       # How much of a quick ping is heard, and from where in it on: what is late has come in by then.
-      QUICK_FROM = 16_384
+      QUICK_FROM = 12_288
       QUICK_FRAMES = Soundcheck::Proof::QUICK_LENGTH - QUICK_FROM
       # Blocks come in time, or the device stands still.
       WAIT_S = 5

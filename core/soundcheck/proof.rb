@@ -38,8 +38,8 @@ module Loomshuttle
       # coloured  something stands in its way that changes its sound
       FAULTS = %w[turned level late coloured].freeze
 
-      # Frames that a quick ping sounds: under a second at 48 kHz, and most of it is heard.
-      QUICK_LENGTH = 45_056
+      # Frames that a quick ping sounds: 0.6 s at 48 kHz, and more than half of it is heard.
+      QUICK_LENGTH = 28_672
       # More than that is no rounding.
       LEVEL_DB = 0.5
       # Under that floor, against what was sent, a lane that is silent is so for sure.
