@@ -11,7 +11,7 @@ require "tmpdir"
 module WebModel
   WEB = File.expand_path("../../web", __dir__)
   MODULES = %w[grid sheet fieldTable sendTable patchFaces runs taps loom rig format tempo levels liveState linecheck player proof doors importLoom
-    tempoMap sections setList midiKeys].freeze
+    tempoMap sections setList midiKeys returns].freeze
 
   module_function
 

@@ -97,6 +97,20 @@ RSpec.describe "The web's model of a soundcheck" do
       ])
     end
 
+    it "has the thread of a track that shares a lane on that lane, and on no channel of its own" do
+      data = {tracks: [track(1), track(2, return_lane: 1, beside: "rec/track/1", sum_db: -3)]}
+      loom = WebModel.evaluate("importLoom", "module.importLoom(given[0], given[1], new Set(), given[2])", [plan, {}, data])
+      expect(loom["strands"].map { |strand| "#{strand["from"]} > #{strand["to"]}" }).to eq(["rec/track/1 > back/lane/1", "rec/track/2 > back/lane/1", "back/lane/1 > desk/channel/1"])
+    end
+
+    it "says with whom a track comes back, and at what; only one that carries no other can be summed with another" do
+      alone = {beside: nil, sum_db: nil}
+      tracks = [track(1, beside: nil, sum_db: -4.5), track(2, beside: "rec/track/1", sum_db: -4.5, return_lane: 1), track(3, **alone), track(4, **alone, return_lane: nil)]
+      words, sharers = %w[returnWords sharers].map { |name| tracks.map { |one| WebModel.call("returns", name, tracks, one) } }
+      expect(words).to eq(["lane 1, with Track 2 at −4.5 dB", "lane 1, with Track 1 at −4.5 dB", "lane 3", "no lane"])
+      expect(sharers.map { |some| some.map { |other| other["number"] } }).to eq([[], [1, 3], [1], [1, 3]])
+    end
+
     it "lays a file from either end, takes off whatever was on the track, and a run one to one onward" do
       expect(laid({"2#1" => "rec/track/2"}, "files/part/1", "rec/track/2")).to eq([{"1#1" => "rec/track/2"}, ["1#1"]])
       expect(laid({}, "rec/track/4", "files/part/3")).to eq([{"2#2" => "rec/track/4"}, ["2#2"]])

@@ -95,7 +95,7 @@ export function importLoom(plan: ImportPlan, settled: Settled, sure: ReadonlySet
       ...back.map((track) => strand(track.id, `back/lane/${track.return_lane}`, track, null)),
       // What shares a lane arrives where that lane's own track does.
       ...back.flatMap((track) =>
-        track.channel && track.beside === null ? [strand(`back/lane/${track.return_lane}`, track.channel, track, null)] : [],
+        track.channel && !track.beside ? [strand(`back/lane/${track.return_lane}`, track.channel, track, null)] : [],
       ),
     ],
     frays: [],

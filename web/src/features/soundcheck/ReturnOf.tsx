@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Show, Track } from "../../api/client";
 import { useShowCommand } from "../../api/queries";
 import { returnWords, SUMS, sharers } from "../../model/returns";
+import { useWidth } from "../../ui/useWidth";
 
 const OWN = "own";
 
@@ -10,6 +11,7 @@ const OWN = "own";
 export function ReturnOf({ show, track, mayEdit }: { show: Show; track: Track; mayEdit: boolean }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const edit = useShowCommand("edits");
+  const high = useWidth() === "desk" ? 24 : 44;
   const others = sharers(show.tracks, track);
   const words = returnWords(show.tracks, track);
   const share = (beside: string, sum_db: number) => {
@@ -35,7 +37,7 @@ export function ReturnOf({ show, track, mayEdit }: { show: Show; track: Track; m
           justifyContent: "start",
           textAlign: "left",
           borderRadius: 0.5,
-          minHeight: 24,
+          minHeight: high,
           textDecoration: "underline dotted",
           textUnderlineOffset: 3,
         }}
