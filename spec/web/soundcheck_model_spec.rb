@@ -100,7 +100,9 @@ RSpec.describe "The web's model of a soundcheck" do
     it "has the thread of a track that shares a lane on that lane, and on no channel of its own" do
       data = {tracks: [track(1), track(2, return_lane: 1, beside: "rec/track/1", sum_db: -3)]}
       loom = WebModel.evaluate("importLoom", "module.importLoom(given[0], given[1], new Set(), given[2])", [plan, {}, data])
-      expect(loom["strands"].map { |strand| "#{strand["from"]} > #{strand["to"]}" }).to eq(["rec/track/1 > back/lane/1", "rec/track/2 > back/lane/1", "back/lane/1 > desk/channel/1"])
+      expect(loom["strands"].map { |strand|
+        "#{strand["from"]} > #{strand["to"]}"
+      }).to eq(["rec/track/1 > back/lane/1", "rec/track/2 > back/lane/1", "back/lane/1 > desk/channel/1"])
     end
 
     it "says with whom a track comes back, and at what; only one that carries no other can be summed with another" do
