@@ -2,7 +2,7 @@
 
 # What many shows, songs and browsers cost, against few of them, in one run on one machine:
 #
-#   bundle exec ruby bench/library.rb [songs] [set] [shows] [browsers] [memory] [imports]
+#   bundle exec ruby bench/library.rb [songs] [set] [shows] [browsers] [memory] [imports] [stems]
 require "bundler/setup"
 $stdout.sync = true
 $LOAD_PATH.unshift File.expand_path("../spec", __dir__)
@@ -198,6 +198,34 @@ module Loomshuttle
       FileUtils.rm_rf(target)
     end
 
+    # Four songs of twelve stereo stems of a minute taken in, against the decoders alone; loudness and true peak of each and of all
+    # together are measured besides.
+    def stems
+      sources = Dir.mktmpdir("loomshuttle-songs")
+      noise = Random.new(5)
+      folders = Array.new(4) { |n| File.join(sources, "song-#{n}").tap { |path| Dir.mkdir(path) } }
+      samples = Array.new(2 * 60 * 44_100) { noise.rand(-8_000..8_000) }
+      folders.each { |folder| 12.times { |n| File.binwrite(File.join(folder, format("%02d Pad.wav", n + 1)), WavFiles.pcm16(samples, rate: 44_100, channels: 2)) } }
+      decoders_s = decode_alone(sources, 1)
+      installation("server", "worker") do |installation, _|
+        seconds = timed { folders.map { |folder| make_song(installation, folder) }.each { |task| done(installation, task) } } / 1000
+        puts format("48 stems of a minute: %.0f s; %.2f of the decoders alone (%.0f s)", seconds, seconds / decoders_s, decoders_s)
+      end
+    ensure
+      FileUtils.rm_rf(sources)
+    end
+
+    # @return [Integer] the task that does it
+    def make_song(installation, folder)
+      id = installation.api("post", "/api/library/imports", {folder: folder}).last.fetch("id")
+      import = "/api/library/imports/#{id}"
+      plan = installation.wait("the look", seconds: 600) { installation.api("get", import).last.then { |now| now if now["files"].all? { |file| file["holds"] } } }
+      stems = plan["files"].map { |file| {file: file["number"], name: "Pad #{file["number"]}", role: "pad"} }
+      installation.api("post", "#{import}/accept", {title: File.basename(folder), stems: stems}).last.fetch("task")
+    end
+
+    def done(installation, task) = installation.wait("task #{task}", seconds: 3600) { ended?(installation.api("get", "/api/tasks/#{task}").last) }
+
     def record(installation, lanes)
       installation.wait("the device") { installation.engine(do: "status").dig("device", "state") == "running" }
       tracks = (1..lanes).map { |lane| {key: "rec/track/#{lane}", name: "Lane #{lane}", file: format("%02d Lane %d", lane, lane), lanes: [lane]} }
@@ -218,7 +246,7 @@ module Loomshuttle
         places = plan["tracks"].each_with_index.map { |track, at| {file: at + 1, channel: 1, track: track["id"]} }
         installation.api("post", "#{imports}/#{id}/accept", {places: places, convert: true}).last.fetch("task")
       end
-      tasks.each { |task| installation.wait("task #{task}", seconds: 3600) { ended?(installation.api("get", "/api/tasks/#{task}").last) } }
+      tasks.each { |task| done(installation, task) }
     end
 
     def ended?(task)
