@@ -83,7 +83,8 @@ module Loomshuttle
         raise IOError, "the file has become shorter: #{wanted - samples.shape[0]} frames are missing at #{number * PIECE_FRAMES + samples.shape[0]}" if samples.shape[0] < wanted
 
         turned = Audio::Wav::Samples.turned(samples)
-        samples.free if @reader.format.channels > 1
+        # One channel, or one frame, is turned over where it lies.
+        samples.free if samples.shape.min > 1
         (@wanted == [*0...@reader.format.channels]) ? turned : turned[@wanted, true].dup
       end
     end

@@ -52,8 +52,8 @@ module Loomshuttle
             first = 0
             writers.flat_map { |writer| writer.put(samples[first...(first += writer.channels), true], from) }
           end
-          # What a block leaves behind is large and soon given up; left to itself it gathers to hundreds of megabytes.
-          GC.start
+          # What many blocks leave behind is large and soon given up; left to itself it gathers to hundreds of megabytes.
+          GC.start if frames == STRETCH_FRAMES
           blocks.transpose.map(&:sum)
         end
       end

@@ -51,4 +51,21 @@ RSpec.describe Loomshuttle::Files::WavSource do
     File.binwrite(@path, WavFiles.pcm16([9] * 60_000))
     expect(source.read(50_000, 3)[0, true].to_a).to eq([20_000, 20_001, 20_002].map { |n| n / 32_768.0 })
   end
+
+  # Files around the pieces that are read at once, of whatever channels there are, against what was written.
+  [1, 2, 3, 5].product([1, 2, 16_383, 16_384, 16_385, 16_386]).each do |channels, frames|
+    it "reads #{frames} frames of #{channels} channels, all of them or one, whatever is asked for" do
+      Dir.mktmpdir do |folder|
+        path = File.join(folder, "some.wav")
+        sound = (Numo::SFloat.new(channels, frames).seq % 1000) / 1024
+        Loomshuttle::Files::WavWriter.write(path, rate_hz: 48_000, names: ["x"] * channels, frames: frames) { |from, count| sound[true, from...(from + count)] }
+        source, last = described_class.new(path), described_class.new(path, channels: [channels])
+        [[0, frames], [frames - 1, 1], [frames / 2, frames - frames / 2]].each do |from, count|
+          expect(source.read(from, count).to_a).to eq(sound[true, from...(from + count)].to_a)
+          expect(last.read(from, count).to_a).to eq([sound[-1, from...(from + count)].to_a])
+        end
+        [source, last].each(&:close)
+      end
+    end
+  end
 end
