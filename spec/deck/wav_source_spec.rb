@@ -4,6 +4,7 @@ require "core_helper"
 require "tmpdir"
 require "support/wav_files"
 require_relative "../../boot/files"
+require_relative "../../boot/runtime"
 
 # What happens to a file while it plays.
 RSpec.describe Loomshuttle::Files::WavSource do
