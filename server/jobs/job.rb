@@ -96,10 +96,10 @@ module Loomshuttle
 
         # Does the same to each of several files, as many at once as the machine has cores; told as they are done.
         #
-        # @param of [Integer] with what is to be done besides
+        # @param done, of [Integer] with what was and is to be done besides
         # @return [Array] what the block answers, in the order of the files
         # @raise [Stopped]
-        def each_file(files, of: files.size) = each_handful(files.map { |file| [file] }, of: of) { |(file)| [yield(file)] }
+        def each_file(files, done: 0, of: files.size) = each_handful(files.map { |file| [file] }, done: done, of: of) { |(file)| [yield(file)] }
 
         # The same where several are done together.
         #
@@ -107,9 +107,9 @@ module Loomshuttle
         # @yieldreturn [Array] an answer for each file of the handful
         # @return [Array] the answers, in the order of the files
         # @raise [Stopped]
-        def each_handful(handfuls, of: handfuls.sum(&:size))
-          done, lock = 0, Mutex.new
-          step(0, of, "files")
+        def each_handful(handfuls, done: 0, of: handfuls.sum(&:size))
+          lock = Mutex.new
+          step(done, of, "files")
           Parallel.flat_map(handfuls, in_threads: AT_ONCE) do |handful|
             yield(handful).tap { lock.synchronize { step(done += handful.size, of, "files") } }
           end

@@ -3,11 +3,9 @@
 module Loomshuttle
   module Server
     module Jobs
-      # Makes a song of the library: every stem at the library's rate, mono or stereo as it is, with its loudness
-      # and waveform; then the song's row, and its place in a set list.
+      # Makes a song of the library: every stem at the library's rate, mono or stereo as it is; then the song's row, and its place
+      # in a set list. How it sounds takes longer to learn than the song takes to make: a task of its own does that afterwards.
       class SongMake < OfImport
-        include Measured
-
         MARKERS_MAX = 500
         private_constant :MARKERS_MAX
 
@@ -18,11 +16,9 @@ module Loomshuttle
           clear
           FileUtils.mkdir_p(staged, mode: 0o700)
           files = parts.imports.files(@import[:id]).to_h { |file| [file[:number], file] }
-          stems = each_file(places(given, files), of: given["stems"].size + 1) { |stem, file, name, original| bring(stem, file, name, original, given["rate_hz"]) }
-          whole = together(stems.map { |stem| File.join(staged, stem[:file]) }, given["title"])
-          draw(staged, stems.flat_map { |stem| stem.delete(:extremes) })
+          stems = each_file(places(given, files)) { |stem, file, name, original| bring(stem, file, name, original, given["rate_hz"]) }
           # Those of the stem that has most: several stems of one song bring the same.
-          keep(given, stems, whole, stems.map { |stem| stem.delete(:markers) }.max_by(&:size) || [])
+          keep(given, stems, stems.map { |stem| stem.delete(:markers) }.max_by(&:size) || [])
         end
 
         private
@@ -47,15 +43,17 @@ module Loomshuttle
           given["stems"].zip(files, names, originals.map { |name| File.join("originals", name) })
         end
 
-        # @return [Hash] the stem's row, with its extremes
+        # @return [Hash] the stem's row, with its markers
         def bring(stem, file, name, original, rate_hz)
           target = File.join(staged, name)
           # Played every night, and brought once: what lies there as it is rendered costs a fraction of what has to be unpacked.
           convert([{source: source(file), target: target, codec: "pcm_f32le", title: file[:title]}], rate_hz)
           keep_original(file, original) if original
           {name: stem["name"], role: stem["role"], file: name, original: original, channels: file[:holds]["channels"], sample_rate_hz: rate_hz,
-           **measured(target, file[:title]), markers: markers(source(file), rate_hz)}
+           frames: frames(target), markers: markers(source(file), rate_hz)}
         end
+
+        def frames(path) = File.open(path, "rb") { |io| Loomshuttle::Audio::Wav::Reader.new(io).frames }
 
         # A conversion drops them.
         def markers(path, rate_hz)
@@ -73,11 +71,12 @@ module Loomshuttle
           FileUtils.cp(source(file), File.join(staged, original))
         end
 
-        def keep(given, stems, whole, markers)
+        def keep(given, stems, markers)
           File.rename(staged, File.join(songs_folder, id))
           finish("The song is in the library.") do
             parts.songs.create({id: id, title: given["title"], bpm: given["bpm"], beats_per_bar: given["beats_per_bar"] || 4, sample_rate_hz: given["rate_hz"],
-                                length_frames: stems.map { |stem| stem[:frames] }.max, folder: id, markers: markers, **whole}, stems)
+                                length_frames: stems.map { |stem| stem[:frames] }.max, folder: id, markers: markers}, stems)
+            tasks.begin("song_measure", "Measuring #{given["title"]}", songs: [id])
             parts.imports.state(@import[:id], "made")
             list(given["show"]) if given["show"]
           end

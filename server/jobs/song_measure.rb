@@ -10,10 +10,11 @@ module Loomshuttle
 
         def work(given)
           songs = given["songs"].map { |id| parts.songs.summary(id) }
-          all = songs.sum { |song| song.stems.size }
+          # All of a song together is one more.
+          steps = songs.map { |song| song.stems.size + 1 }
           lost = []
           found = songs.each_with_index.filter_map do |song, at|
-            [song, of_song(song, songs.first(at).sum { |one| one.stems.size }, all)]
+            [song, of_song(song, steps.first(at).sum, steps.sum)]
           rescue BadInput => e
             # One that cannot be read keeps no other from being known.
             lost << e
@@ -30,15 +31,15 @@ module Loomshuttle
           ["#{count} #{(count == 1) ? "song" : "songs"} measured.", ("Not measured: #{lost.first(3).map(&:message).join("; ")}#{", and #{lost.size - 3} more" if lost.size > 3}." if lost.any?)].compact.join(" ")
         end
 
+        # All stems together go first: that takes longest.
+        #
+        # @return [Array<Hash>] of all together, and of each file
         def of_song(song, done, all)
           folder = File.join(parts.data_folder, "songs", parts.songs.folder(song.id).to_s)
           paths = song.stems.map { |stem| there(File.join(folder, stem.file), song) }
-          sounds = song.stems.zip(paths).each_with_index.map do |(stem, path), at|
-            step(done + at, all, "stems")
-            [stem.file, measured(path, stem.name)]
-          end
-          draw(folder, sounds.flat_map { |_, sound| sound[:extremes] })
-          [together(paths, song.title), sounds.to_h.transform_values { |sound| sound.except(:extremes, :frames) }]
+          whole, *sounds = each_file([nil, *paths], done: done, of: all) { |path| path ? measured(path, File.basename(path)) : together(paths, song.title) }
+          draw(folder, sounds.flat_map { |sound| sound[:extremes] })
+          [whole, song.stems.map(&:file).zip(sounds).to_h.transform_values { |sound| sound.except(:extremes, :frames) }]
         end
 
         def there(path, song)

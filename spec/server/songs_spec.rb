@@ -100,13 +100,14 @@ RSpec.describe "Songs of the library" do
 
   # EBU R 128 / ITU-R BS.1770: a sine of 997 Hz at -23 dBFS on both sides is -23.0 LUFS (EBU Tech 3341, test 1 is of
   # this kind; 1 kHz here). And the same as ffmpeg's filter says when it is asked beside.
-  it "know how loud they are, each stem and all together" do
+  it "are in the library as soon as their stems are; how loud they are, each stem and all together, is measured afterwards" do
     source = folder("Loud")
     path = File.join(source, "Keys.wav")
     system("ffmpeg", "-nostdin", "-v", "error", "-y", "-f", "lavfi", "-i", "aevalsrc=#{(["#{10**(-23 / 20.0)}*sin(#{2 * Math::PI * 1000}*t)"] * 2).join("|")}:s=48000:d=20", "-c:a", "pcm_s24le", path, exception: true)
     FileUtils.cp(path, File.join(source, "Pad.wav"))
     expect(ended(accept(looked_at(source)).last["task"])["state"]).to eq("done")
-    song = made("Loud")
+    expect(api("get", "/api/tasks").last.map { |task| task.values_at("kind", "subject") }).to include(["song_measure", "Measuring Loud"])
+    song = @installation.wait("the loudness") { made("Loud").then { |now| now if now["loudness_lufs"] } }
     expect(song["stems"].map { |stem| stem["loudness_lufs"] }).to all(be_within(0.1).of(-23.0))
     expect(song["stems"].map { |stem| stem["true_peak_dbtp"] }).to all(be_within(0.1).of(-23.0))
     expect(song).to include("loudness_lufs" => be_within(0.1).of(-17.0), "true_peak_dbtp" => be_within(0.1).of(-17.0))

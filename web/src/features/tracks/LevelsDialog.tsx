@@ -1,9 +1,10 @@
 import { Alert, Box, Button, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
 import { useState } from "react";
-import { useCommand, useShowCommand, useSongLevels } from "../../api/queries";
+import { useShowCommand, useSongLevels } from "../../api/queries";
 import { dbWords } from "../../model/roles";
 import { DialogButton } from "../../ui/DialogButton";
 import { Figure } from "../../ui/KeptField";
+import { Unmeasured } from "./Unmeasured";
 
 const TARGET_LUFS = -18;
 
@@ -17,7 +18,6 @@ function Levels({ onDone }: { onDone: () => void }) {
   const levels = useSongLevels(target);
   const edit = useShowCommand("edits", onDone);
   const unknown = levels.data?.filter(({ loudness_lufs }) => loudness_lufs === null) ?? [];
-  const measure = useCommand("/api/library/songs/measured", "tasks");
   const known = levels.data?.some(({ trim_db }) => trim_db !== null);
   return (
     <Box sx={{ display: "grid", gap: 2, justifyItems: "start", pt: 1 }}>
@@ -50,15 +50,9 @@ function Levels({ onDone }: { onDone: () => void }) {
         </TableBody>
       </Table>
       {unknown.length > 0 && (
-        <Box sx={{ display: "flex", gap: 1, alignItems: "center", fontSize: 13 }} role="status">
-          <span>
-            Nobody has measured {unknown.length === 1 ? unknown[0]?.title : `${unknown.length} of these songs`}; such a song keeps its
-            level.
-          </span>
-          <Button size="small" color="inherit" onClick={() => measure.mutate({ songs: unknown.map(({ song }) => song) })}>
-            Measure now
-          </Button>
-        </Box>
+        <Unmeasured songs={unknown.map(({ song }) => song)}>
+          Nobody has measured {unknown.length === 1 ? unknown[0]?.title : `${unknown.length} of these songs`}; such a song keeps its level.
+        </Unmeasured>
       )}
       <Button
         variant="contained"

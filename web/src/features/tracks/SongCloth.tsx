@@ -1,11 +1,12 @@
 import { Alert, Box, Button, ButtonBase, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
-import { useCommand, useSongPicture } from "../../api/queries";
+import { useSongPicture } from "../../api/queries";
 import { barAt, drawn, movedTo, type Section } from "../../model/sections";
 import { useDye } from "../../ui/loom/dye";
 import { useWidth } from "../../ui/useWidth";
 import { Weft } from "../../ui/Weft";
+import { Unmeasured } from "./Unmeasured";
 
 const POINTS = 800;
 const HEIGHT_PX = 76;
@@ -23,7 +24,6 @@ interface Props {
  */
 export function SongCloth({ song, onEdit }: Props) {
   const picture = useSongPicture(song.id, POINTS);
-  const measure = useCommand("/api/library/songs/measured", "tasks");
   const [held, setHeld] = useState<[number, number] | null>(null);
   const [chosen, setChosen] = useState<[number, number] | null>(null);
   const starts = picture.data?.bars ?? [];
@@ -95,14 +95,7 @@ export function SongCloth({ song, onEdit }: Props) {
         )}
       </Box>
       <Beginnings song={song} starts={starts} frames={frames} onEdit={onEdit} />
-      {points.length === 0 && (
-        <Box sx={{ display: "flex", gap: 1, alignItems: "center", fontSize: 13 }} role="status">
-          <span>Nobody has measured this song yet: no waveform, no loudness.</span>
-          <Button size="small" color="inherit" onClick={() => measure.mutate({ songs: [song.id] })}>
-            Measure now
-          </Button>
-        </Box>
-      )}
+      {points.length === 0 && <Unmeasured songs={[song.id]}>Nobody has measured this song yet: no waveform, no loudness.</Unmeasured>}
       {chosen ? (
         <Naming
           key={chosen.join()}
