@@ -56,6 +56,9 @@ module Loomshuttle
 
         # Samples that are no number become silence; what lies over full scale is clipped.
         def from_float(samples)
+          # Times a power of two nothing is lost in 32 bits, and half the time is saved.
+          return Numo::Int32.cast((samples * Scale::FULL_SCALE_S32).inplace.rint) if within_full_scale?(samples)
+
           wide = Numo::DFloat.cast(samples)
           wide[wide.isnan] = 0.0
           Numo::Int32.cast((wide * Scale::FULL_SCALE_S32).rint.clip(-Scale::FULL_SCALE_S32, Scale::MAX_S32))
@@ -97,6 +100,13 @@ module Loomshuttle
           end
         end
 
+        def within_full_scale?(samples)
+          return false unless samples.is_a?(Numo::SFloat) && samples.sum.finite?
+
+          low, high = samples.minmax
+          low >= -1 && high < 1
+        end
+
         # Memory that is written over at once: filling it with zeros first costs as much as what is done to it.
         def room(kind, *shape) = kind.new(*shape).allocate
 
@@ -115,7 +125,7 @@ module Loomshuttle
           wide.free
           packed.to_binary.tap { packed.free }
         end
-        private_class_method :from_float, :flat, :room, :two_turned, :three_of_four
+        private_class_method :from_float, :within_full_scale?, :flat, :room, :two_turned, :three_of_four
       end
     end
   end
