@@ -198,8 +198,8 @@ module Loomshuttle
       FileUtils.rm_rf(target)
     end
 
-    # Four songs of twelve stereo stems of a minute taken in, against the decoders alone; loudness and true peak of each and of all
-    # together are measured besides.
+    # Four songs of twelve stereo stems of a minute taken in, against the decoders alone; and until loudness and true peak of each
+    # stem and of all together are known as well.
     def stems
       sources = Dir.mktmpdir("loomshuttle-songs")
       noise = Random.new(5)
@@ -208,8 +208,12 @@ module Loomshuttle
       folders.each { |folder| 12.times { |n| File.binwrite(File.join(folder, format("%02d Pad.wav", n + 1)), WavFiles.pcm16(samples, rate: 44_100, channels: 2)) } }
       decoders_s = decode_alone(sources, 1)
       installation("server", "worker") do |installation, _|
-        seconds = timed { folders.map { |folder| make_song(installation, folder) }.each { |task| done(installation, task) } } / 1000
-        puts format("48 stems of a minute: %.0f s; %.2f of the decoders alone (%.0f s)", seconds, seconds / decoders_s, decoders_s)
+        began_s = now_s
+        folders.map { |folder| make_song(installation, folder) }.each { |task| done(installation, task) }
+        made_s = now_s - began_s
+        installation.wait("the measures", seconds: 600) { installation.api("get", "/api/library/songs").last["songs"].count { |song| song["loudness_lufs"] } >= folders.size }
+        puts format("48 stems of a minute: four songs made after %.0f s, %.2f of the decoders alone (%.0f s); measured after %.0f s, %.2f",
+          made_s, made_s / decoders_s, decoders_s, now_s - began_s, (now_s - began_s) / decoders_s)
       end
     ensure
       FileUtils.rm_rf(sources)

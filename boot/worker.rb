@@ -31,7 +31,8 @@ module Loomshuttle
       Server::Jobs::Job.parts = parts(environment)
       Que.logger = nil
       count = Integer(environment.fetch("LOOMSHUTTLE_WORKERS", "2"))
-      Que::Locker.new(connection_url: environment.fetch("DATABASE_URL"), poll_interval: POLL_S, worker_priorities: Array.new(count))
+      # One is kept for what somebody waits for, where there are several.
+      Que::Locker.new(connection_url: environment.fetch("DATABASE_URL"), poll_interval: POLL_S, worker_priorities: [*([Server::Jobs::Job::WAITED_FOR] if count > 1), *Array.new([count - 1, 1].max)])
       trap("TERM") { exit!(0) }
       sleep
     end

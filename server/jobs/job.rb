@@ -24,11 +24,16 @@ module Loomshuttle
         self.maximum_retry_count = 10_000
         self.retry_interval = 2
 
+        # In Que's order lower goes first: what somebody waits for, and what comes by itself.
+        WAITED_FOR, BY_ITSELF = 100, 200
+        self.priority = WAITED_FOR
+
         # Progress is told this often.
         TELL_S = 0.3
         # So many files at once; engine and server come first all the same, for the worker is nice.
         AT_ONCE = Etc.nprocessors
-        private_constant :TELL_S, :AT_ONCE
+        LAST = %w[nice -n 9].freeze
+        private_constant :TELL_S, :AT_ONCE, :LAST
 
         class << self
           # @return [Parts] what jobs work with, set once by the process that runs them
@@ -145,12 +150,13 @@ module Loomshuttle
 
         # Runs a program of this machine at low priority; stopped with its task.
         #
+        # @param last [Boolean] it lets other jobs' programs go first
         # @return [String] what it wrote to its standard error
         # @raise [BadInput] when it fails, with its last words
         # @raise [Stopped]
-        def program(*command, field:)
+        def program(*command, field:, last: false)
           read, write = IO.pipe
-          pid = spawn(*command, in: File::NULL, out: File::NULL, err: write)
+          pid = spawn(*(LAST if last), *command, in: File::NULL, out: File::NULL, err: write)
           write.close
           output = +""
           loop do

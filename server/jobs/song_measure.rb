@@ -8,6 +8,8 @@ module Loomshuttle
       class SongMeasure < Job
         include Measured
 
+        self.priority = BY_ITSELF
+
         def work(given)
           songs = given["songs"].map { |id| parts.songs.summary(id) }
           # All of a song together is one more.

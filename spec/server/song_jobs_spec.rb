@@ -59,6 +59,14 @@ RSpec.describe "Songs in the background" do
     expect(worked("/api/library/songs/measured", {songs: %w[gone]})["state"]).to eq("failed")
   end
 
+  it "are measured without keeping anybody waiting for what they asked for" do
+    measures = Array.new(10) { api("post", "/api/library/songs/measured", {songs: %w[low-tide-waltz]}).last["task"] }
+    expect(prepared(85)["state"]).to eq("done")
+    expect(api("get", "/api/tasks/#{measures.last}").last["state"]).to eq("waiting")
+    measures.each { |task| api("post", "/api/tasks/#{task}/stop") }
+    @installation.wait("their end") { measures.none? { |task| %w[waiting running stopping].include?(api("get", "/api/tasks/#{task}").last["state"]) } }
+  end
+
   # A click of 5 ms each 600 ms, and a tone of 441 Hz: 100 beats a minute.
   def with_clicks
     clicks = Array.new(20 * 48_000) { |n| ((n % 28_800) < 240) ? (20_000 * Math.sin(n * 0.6)).round : 0 }
