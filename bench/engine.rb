@@ -255,31 +255,37 @@ module Bench
       {key: "stem/#{at}", pieces: [{path: name}], lanes: [at % 8 * 2 + 1, at % 8 * 2 + 2]}
     end
     rig.record
-    rig.deck({do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
     before = rig.card
+    found = round_and_round(rig, seconds, {do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
+    stopped = rig.ask({do: "stop"})
+    row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s",
+      {**found, lost_by_disk: stopped["lost_blocks"], **rig.card_lost(before)})
+  ensure
+    rig&.close
+  end
+
+  # Plays; what ends it (a card that is away for too long) is told, and it plays again.
+  #
+  # @return [Hash] shares, memory, what was late
+  def round_and_round(rig, seconds, play)
+    rig.deck(play)
     sizes, ended = {"engine" => [], "deck" => []}, []
     watch = Thread.new do
-      loop do
+      (1..).each do |minute|
         sleep 60
         sizes.each { |name, of| of << rig.rss_mb(name) }
-        # A card that is away for too long ends what plays: then it plays again, and that is told.
         deck = rig.deck({do: "status"})
         next if deck["playing"]
 
-        ended << {minute: sizes["deck"].size, said: deck["faults"]}
-        rig.deck({do: "play", label: "stems", rate_hz: 48_000, voices: voices, loop: [0]})
+        ended << {minute: minute, said: deck["faults"]}
+        rig.deck(play)
       end
     end
     shares = rig.shares(seconds, ["engine", "deck"])
     watch.kill
     deck, device = rig.deck({do: "status"})["playing"].to_h, rig.ask({do: "status"})["device"]
     memory = (seconds < 600) ? {} : sizes.to_h { |name, of| [:"#{name}_mb", [*of.map(&:round).values_at(0, 5, -1), "slope #{slope(of)} an hour"]] }
-    stopped = rig.ask({do: "stop"})
-    row("24 stereo stems to 16 lanes, 32 recorded, for #{seconds} s",
-      {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], ended: ended, lost_by_disk: stopped["lost_blocks"], **memory,
-**rig.card_lost(before)})
-  ensure
-    rig&.close
+    {**shares, late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], ended: ended, **memory}
   end
 
   # A take of two minutes goes round and round.
@@ -289,12 +295,8 @@ module Bench
     sleep take_s
     taken = rig.ask({do: "stop"})
     voices = Dir[File.join(rig.folder, "takes", taken["folder"], "*.wav")].sort.map.with_index(1) { |path, lane| {key: "t#{lane}", pieces: [{path: path.delete_prefix("#{rig.folder}/")}], lanes: [lane]} }
-    rig.deck({do: "play", label: "round", rate_hz: 48_000, voices: voices, loop: [0]})
     before = rig.card
-    shares = rig.shares(60, ["engine", "deck"])
-    sizes = Array.new(seconds / 60 - 1) { sleep(60) && rig.rss_mb("deck") }
-    deck, device = rig.deck({do: "status"})["playing"].to_h, rig.ask({do: "status"})["device"]
-    row("#{lanes} lanes played for #{seconds} s", {**shares, deck_mb: sizes.map(&:round).values_at(0, 5, -1), slope_mb_per_hour: slope(sizes), late: device["late_blocks"], skipped: deck["late_blocks"], failed: deck["failed"], **rig.card_lost(before)})
+    row("#{lanes} lanes played for #{seconds} s", {**round_and_round(rig, seconds, {do: "play", label: "round", rate_hz: 48_000, voices: voices, loop: [0]}), **rig.card_lost(before)})
   ensure
     rig&.close
   end

@@ -46,6 +46,9 @@ module Loomshuttle
       end.freeze
     end
 
+    # @return [Exchange::ShowFile] that knows all profiles and versions
+    def show_file = @show_file ||= Exchange::ShowFile.new(schemas: show_schemas, profiles: profiles)
+
     # @return [Hash] the contract, api/openapi.yaml
     def api = @api ||= YAML.safe_load_file(File.join(ROOT, "api/openapi.yaml"))
 

@@ -17,7 +17,7 @@ module Loomshuttle
       module_function
 
       # @return [Exchange::ShowFile]
-      def codec = Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+      def codec = Shelf.show_file
 
       # @param environment [Hash{String => String}] see boot/services.rb
       # @return [#call] a Rack application with everything behind it running

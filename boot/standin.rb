@@ -24,7 +24,7 @@ end
 
 if $PROGRAM_NAME == __FILE__
   $stdout.sync = true
-  codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+  codec = Loomshuttle::Shelf.show_file
   state = ENV["LOOMSHUTTLE_DATA"] && File.join(ENV["LOOMSHUTTLE_DATA"], "run/desk.loom.json")
   show = Loomshuttle::Standin.remembered(codec, state) || codec.parse(File.read(ARGV.fetch(0, File.join(Loomshuttle::ROOT, "demo/lanterns.loom.json"))))
   Loomshuttle::Standin::Runner.new(show,

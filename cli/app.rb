@@ -288,7 +288,7 @@ module Loomshuttle
         end
 
         def show(path)
-          Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles).parse(File.read(path, encoding: "UTF-8"))
+          Shelf.show_file.parse(File.read(path, encoding: "UTF-8"))
         end
 
         # Turns bad input into one line and exit code 2.

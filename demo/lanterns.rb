@@ -162,6 +162,6 @@ module Loomshuttle
     end
 
     # @return [Show]
-    def show(whole = data) = Exchange::ShowFile.new(schemas: Shelf.show_schemas, profiles: Shelf.profiles).parse(JSON.generate(whole))
+    def show(whole = data) = Shelf.show_file.parse(JSON.generate(whole))
   end
 end

@@ -18,6 +18,9 @@ module CoreHelp
   MENDED = Loomshuttle::Demo.show(Loomshuttle::Demo.mended)
   PLANTED = Loomshuttle::Demo.show
 
+  # The same for the rigs below, as often as they are asked for.
+  READ = Hash.new { |read, data| read[data] = Loomshuttle::Demo.show(data) }
+
   # A small by-lane rig: one rack mixer, one computer, two listeners.
   def rack(slots: {}, rate_hz: 48_000)
     base = {"desk/channel/1" => {from: "desk/mic/1", tap: "raw"},
@@ -25,12 +28,12 @@ module CoreHelp
             "desk/card-send/1" => {from: "desk/channel/1", tap: "raw"},
             "rec/track/1" => {from: "rec/lane-in/1"},
             "rec/lane-out/1" => {from: "rec/track/1"}}
-    Loomshuttle::Demo.show(version: 1, name: "Small hall", venue: "", sample_rate_hz: rate_hz,
+    READ[{version: 1, name: "Small hall", venue: "", sample_rate_hz: rate_hz,
       devices: [{id: "desk", name: "Rack", profile: "rack-20", rate_hz: 48_000, clock: "leader"},
         {id: "rec", name: "Log", profile: "recording-computer", rate_hz: 48_000, clock: "interface"}],
       cables: [{a: "desk/card", b: "rec/interface"}], rows: [{id: "list/row/1", name: "Voice"}, {id: "list/row/2", name: "Lute"}],
       tracks: [{id: "rec/track/1", name: "Voice", row: "list/row/1", armed: true}],
-      patch: {slots: base.merge(slots).compact, plugs: {"list/row/1" => "desk/mic/1", "list/row/2" => "desk/mic/2"}})
+      patch: {slots: base.merge(slots).compact, plugs: {"list/row/1" => "desk/mic/1", "list/row/2" => "desk/mic/2"}}}]
   end
 
   # Any shipped desk with eight sources on its own sockets, recorded and returned lane by
@@ -43,19 +46,16 @@ module CoreHelp
       [["desk/channel/#{n}", {from: "desk/mic/#{n}", tap: "raw"}], ["desk/card-send/#{n}", {from: "desk/#{sends[0]}/#{n}", tap: sends[1]}],
         ["rec/track/#{n}", {from: "rec/lane-in/#{n}", tap: "raw"}], ["rec/lane-out/#{n}", {from: "rec/track/#{n}", tap: "raw"}]]
     end.to_h
-    Loomshuttle::Demo.show({version: 1,
-                            name: "Hall",
-                            venue: "",
-                            sample_rate_hz: 48_000,
-                            devices: [{id: "desk", name: "Desk", profile: profile_name, rate_hz: 48_000, clock: "leader"},
-                              {id: "rec", name: "Log", profile: "recording-computer", rate_hz: 48_000, clock: "interface"},
-                              {id: "pa", name: "House", profile: "main-pa"}],
-                            cables: [{a: "desk/card", b: "rec/interface", kind: "USB", length_m: 3}],
-                            rows: numbers.map { |n| {id: "list/row/#{n}", name: "Source #{n}"} },
-                            tracks: numbers.map { |n| {id: "rec/track/#{n}", name: "Source #{n}", row: "list/row/#{n}", armed: true} },
-                            patch: {slots: base.merge(slots).compact,
-                                    plugs: numbers.to_h { |n| ["list/row/#{n}", "desk/mic/#{n}"] },
-                                    sends: numbers.to_h { |n| ["desk/channel/#{n}", {"desk/main/1" => {}, "desk/main/2" => {}}] }}}.merge(fields))
+    READ[{version: 1, name: "Hall", venue: "", sample_rate_hz: 48_000,
+          devices: [{id: "desk", name: "Desk", profile: profile_name, rate_hz: 48_000, clock: "leader"},
+            {id: "rec", name: "Log", profile: "recording-computer", rate_hz: 48_000, clock: "interface"},
+            {id: "pa", name: "House", profile: "main-pa"}],
+          cables: [{a: "desk/card", b: "rec/interface", kind: "USB", length_m: 3}],
+          rows: numbers.map { |n| {id: "list/row/#{n}", name: "Source #{n}"} },
+          tracks: numbers.map { |n| {id: "rec/track/#{n}", name: "Source #{n}", row: "list/row/#{n}", armed: true} },
+          patch: {slots: base.merge(slots).compact,
+                  plugs: numbers.to_h { |n| ["list/row/#{n}", "desk/mic/#{n}"] },
+                  sends: numbers.to_h { |n| ["desk/channel/#{n}", {"desk/main/1" => {}, "desk/main/2" => {}}] }}}.merge(fields)]
   end
 
   def edit(kind, **fields) = Loomshuttle::Edits.from_h(JSON.parse(JSON.generate({kind: kind, **fields})))

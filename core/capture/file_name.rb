@@ -31,18 +31,22 @@ module Loomshuttle
       # @param name [String] any name of a file made elsewhere
       # @param taken [#include?] file names that are there already
       # @param endings [Regexp] those that it may keep; another one becomes part of the name
+      # @param next_copy [Hash{String => Integer}] where the search for a copy of a name goes on; filled here
       # @return [String] a safe name of its own, with the file's ending
-      def imported(name, taken, endings: /\.(wav|wave|bwf|rf64)\z/i)
+      def imported(name, taken, next_copy = {}, endings: /\.(wav|wave|bwf|rf64)\z/i)
         name = name.scrub("-")
         ending = name[endings] || ".wav"
         base = safe(name.delete_suffix(ending), "file")
-        (1..).lazy.map { |copy| (copy == 1) ? base + ending : "#{base} (#{copy})#{ending}" }.find { |candidate| !taken.include?(candidate) }
+        copied = ->(copy) { (copy == 1) ? base + ending : "#{base} (#{copy})#{ending}" }
+        copy = (next_copy.fetch(copied[1], 1)..).find { |one| !taken.include?(copied[one]) }
+        next_copy[copied[1]] = copy + 1
+        copied[copy]
       end
 
       # @return [Array<String>] a name for each of several such files, no two alike
       def all_imported(names, **how)
-        taken = Set.new
-        names.map { |name| imported(name, taken, **how).tap { |own| taken << own } }
+        taken, next_copy = Set.new, {}
+        names.map { |name| imported(name, taken, next_copy, **how).tap { |own| taken << own } }
       end
 
       # @param otherwise [String] where nothing of it is left

@@ -17,6 +17,10 @@ module Loomshuttle
       LOWEST_DBFS = -60.0
       # So long is listened from its first block on: half of what a verdict may take.
       LISTEN_S = 0.12
+      # So long where it may be hum that begins: what hum there is can be told then.
+      DOUBT_S = 0.6
+      # Left out of that: what a plug does to a lane.
+      PLUG_S = 0.005
       # A lane that sounded within this has not begun to sound.
       APART_S = 0.25
       # Kept from before it began, for the hum.
@@ -35,7 +39,7 @@ module Loomshuttle
       APART_MOST_S = 0.015
       # Of so many lanes it is worked out how alike they are.
       COMPARED = 8
-      private_constant :LISTEN_S, :APART_S, :BEFORE_S, :CLOSE_DB, :SOFT_DB, :SAME_LIKE, :LEAD_S, :ONSET_DB, :OVER_NOISE_DB, :APART_MOST_S, :COMPARED
+      private_constant :LISTEN_S, :DOUBT_S, :PLUG_S, :APART_S, :BEFORE_S, :CLOSE_DB, :SOFT_DB, :SAME_LIKE, :LEAD_S, :ONSET_DB, :OVER_NOISE_DB, :APART_MOST_S, :COMPARED
 
       # @return [Floors]
       attr_reader :floors
@@ -63,7 +67,7 @@ module Loomshuttle
 
       def forget
         @past.each(&:drop).clear
-        @begun = nil
+        @begun = @doubtful = nil
       end
 
       def begin_at(block)
@@ -94,10 +98,41 @@ module Loomshuttle
       end
 
       def listened(block)
-        @fresh |= begun_in(block)
-        return nil if block.frame + block.frames - @begun < LISTEN_S * @rate_hz
+        fresh = begun_in(block)
+        lasts_s = (block.frame + block.frames - @begun).fdiv(@rate_hz)
+        return (resolve if lasts_s >= DOUBT_S) if @doubtful
 
-        conclude.tap { @begun = nil }.tap { drop_old }
+        @fresh |= fresh
+        return nil if lasts_s < LISTEN_S
+
+        arrival = conclude
+        return over(arrival) unless arrival && Hum.likely?(since(arrival.heard.first), rate_hz: @rate_hz)
+
+        @doubtful = arrival
+        nil
+      end
+
+      # A tap on another lane is not heard meanwhile; whoever does not see it found taps again.
+      def resolve
+        hums = @doubtful.heard.first(COMPARED).to_h { |one| [one.lane, Hum.alone(since(one), rate_hz: @rate_hz)] }.compact
+        return over(@beside ? nil : @doubtful) unless hums.key?(@doubtful.lane)
+
+        # From now on it is what those lanes sound like when nobody plays.
+        hums.each { |lane, hum| @floors.settle(lane - 1, Audio::Scale.ratio(hum.level_dbfs)**2 / 2) }
+        over(@doubtful.with(hum: hums[@doubtful.lane], humming: true))
+      end
+
+      def over(arrival)
+        @begun = @doubtful = nil
+        drop_old
+        arrival
+      end
+
+      # @param heard [Heard]
+      # @return [Numo::SFloat] [frames] of that lane since it began there
+      def since(heard)
+        blocks = @past.select { |block| block.frame + block.frames > heard.onset_frame }
+        samples(blocks, heard.lane - 1)[([heard.onset_frame - blocks.first.frame, 0].max + (PLUG_S * @rate_hz).round)..]
       end
 
       def drop_old
@@ -105,16 +140,15 @@ module Loomshuttle
         @past.shift.drop while @past.size > 1 && @past.last.frame - @past.first.frame > keep
       end
 
-      # What had begun before, and only grew louder, is nothing new.
+      # What had begun before, and only grew louder, is nothing new; hum may have begun beside it all the same.
       def conclude
         heard = heard(@past.select { |block| block.frame >= @begun - block.frames })
-        return nil if heard.empty?
-
-        first = heard.first
-        return nil unless @fresh[first.lane - 1] == 1
-
-        Arrival.new(frame: first.onset_frame, heard: heard, floor_dbfs: Audio::Scale.rms_dbfs(@quiet[first.lane - 1]), hum: hum(first.lane))
+        first = heard.find { |one| fresh?(one) && (one.equal?(heard.first) || Hum.likely?(since(one), rate_hz: @rate_hz)) } or return nil
+        @beside = !first.equal?(heard.first)
+        Arrival.new(frame: first.onset_frame, heard: [first, *heard.reject { |one| one.equal?(first) }], floor_dbfs: Audio::Scale.rms_dbfs(@quiet[first.lane - 1]), hum: hum(first.lane))
       end
+
+      def fresh?(heard) = @fresh[heard.lane - 1] == 1
 
       # @param blocks the one before it began and all since
       # @return [Array<Heard>] the one where it came in, then loudest first

@@ -34,6 +34,14 @@ module Loomshuttle
         @mean_square = nil if @count % ANEW_BLOCKS == 0
       end
 
+      # It is known what a lane sounds like from now on when nobody plays.
+      #
+      # @param lane [Integer] from 0
+      def settle(lane, mean_square)
+        @kept[lane, true] = mean_square
+        @mean_square = nil
+      end
+
       def ready? = @count >= @ready_blocks
 
       # @return [Numo::SFloat] [lanes], mean square, full scale 1

@@ -23,9 +23,17 @@ module Loomshuttle
       SIDE_BINS = 6
       # What lies between is the noise, from under the first line to over the last.
       NOISE_HZ = (30.0..520.0)
+      # What comes again after a period of the mains so much the same may be hum, and is where it still does after many;
+      # over 0.2 s no note of a tempered scale at 440 Hz keeps step with it. The mains wanders by 0.2 Hz (from memory: what
+      # grids allow themselves).
+      SAME = 0.95
+      STILL_SAME = 0.9
+      MANY_S = 0.2
+      # Of what is hum alone its lines hold nearly all.
+      SHARE_DB = 1.0
       # Mean square of a Hann window: what it takes of a signal's power.
       HANN_POWER = 0.375
-      private_constant :HARMONICS, :HALF_BAND_BINS, :SIDE_BINS, :NOISE_HZ, :HANN_POWER
+      private_constant :HARMONICS, :HALF_BAND_BINS, :SIDE_BINS, :NOISE_HZ, :SAME, :STILL_SAME, :MANY_S, :SHARE_DB, :HANN_POWER
 
       # @param samples [Numo::SFloat] [frames], full scale 1, at least SHORTEST_S of them
       # @return [Hum, nil] nil for what is too short, or digital silence
@@ -34,6 +42,26 @@ module Loomshuttle
 
         power = power(samples)
         MAINS_HZ.filter_map { |hz| at(hz, power, rate_hz / samples.size.to_f) }.max_by(&:over_db)
+      end
+
+      # Whether what is heard may turn out to be nothing but hum: a tap or a word is not.
+      #
+      # @param samples [Numo::SFloat] [frames], a tenth of a second or more
+      def self.likely?(samples, rate_hz:) = MAINS_HZ.any? { |hz| again(samples, rate_hz.fdiv(hz).round) > SAME }
+
+      # @return [Hum, nil] nil where there is anything else, or too little to tell
+      def self.alone(samples, rate_hz:)
+        hum = of(samples, rate_hz: rate_hz)
+        hum if hum && again(samples, (MANY_S * rate_hz).round) > STILL_SAME && hum.level_dbfs > Audio::Scale.rms_dbfs((samples**2).mean) - SHARE_DB
+      end
+
+      # @return [Float] how much the same it is so much later, whatever its level is then; 1 for the very same
+      def self.again(samples, lag_frames)
+        return 0.0 if samples.size <= lag_frames
+
+        early, late = samples[0...-lag_frames], samples[lag_frames..]
+        energy = Math.sqrt(early.mulsum(early).to_f * late.mulsum(late).to_f)
+        energy.positive? ? early.mulsum(late).to_f / energy : 0.0
       end
 
       # @return [Numo::DFloat] [bins], mean square in each, one-sided
@@ -67,7 +95,7 @@ module Loomshuttle
         beside = ((NOISE_HZ.begin / bin_hz).ceil..(NOISE_HZ.end / bin_hz).floor).reject { |bin| taken.include?(bin) }
         power[beside].median / Math.log(2)
       end
-      private_class_method :power, :at, :standing_out, :noise
+      private_class_method :again, :power, :at, :standing_out, :noise
     end
   end
 end

@@ -17,8 +17,9 @@ module Loomshuttle
 
       # @param schemas [Hash{Integer => Hash}] JSON Schemas by version
       def initialize(schemas:, profiles:)
-        @schemers = schemas.transform_values { |schema| JSONSchemer.schema(schema) }
-        @profiles = profiles
+        # Made when a file of that version comes: each takes some milliseconds.
+        @schemers = Hash.new { |made, version| made[version] = JSONSchemer.schema(schemas.fetch(version)) }
+        @schemas, @profiles = schemas, profiles
       end
 
       # @param text [String] JSON
@@ -26,7 +27,7 @@ module Loomshuttle
       # @raise [BadInput] naming the first faults by their place
       def parse(text)
         data = JSON.parse(readable(text))
-        faults = @schemers.fetch(version(data)).validate(data).first(FAULTS_SHOWN).map { |fault|
+        faults = @schemers[version(data)].validate(data).first(FAULTS_SHOWN).map { |fault|
           "#{fault["data_pointer"].then { |place|
             place.empty? ? "/" : place
           }}: #{fault["error"]}"
@@ -93,7 +94,7 @@ module Loomshuttle
 
       def version(data)
         version = data.is_a?(Hash) ? data["version"] : nil
-        return version if @schemers.key?(version)
+        return version if @schemas.key?(version)
 
         newer = version.is_a?(Integer) && version > VERSION
         raise BadInput.new(field: "version",

@@ -6,6 +6,9 @@ module Loomshuttle
     #
     #   Said.of(show, "list/row/7", verdict)   # => ["It came in on lane 8.", "That is the place of 8 Overhead R: ..."]
     module Said
+      LOOK = "Look at the cable's screen, the DI's ground lift and dimmers beside it."
+      private_constant :LOOK
+
       module_function
 
       # @param verdict [Verdict]
@@ -32,10 +35,17 @@ module Loomshuttle
         case fault[:kind]
         when "clipped" then "It clipped: turn the preamp down."
         when "low" then "It is very low: turn the preamp up, and look at the pad."
-        when "hum" then "It hums at #{fault[:hz]} Hz, #{fault[:over_db]} dB over the noise: look at the cable's screen, the DI's ground lift and dimmers beside it."
+        when "hum" then "It hums at #{fault[:hz]} Hz, #{fault[:over_db]} dB over the noise. #{LOOK}"
         when "polarity" then "Its polarity is opposite to #{title(show, fault[:row])}: turn one of the two round."
         when "alike" then "The same is on #{Words::Runs.plural("lane", fault[:lanes])} #{Words::Runs.text(fault[:lanes])} too, where the plan has something else."
         end
+      end
+
+      # @param hum [Hash] as State has it
+      # @return [String]
+      def humming(show, lane, hum)
+        row = Way.row_of(show, lane)
+        "Hum of #{hum[:hz]} Hz began on lane #{lane}#{" (#{title(show, row)})" if row}, #{hum[:level_dbfs].round} dBFS: it was not taken for a tap. #{LOOK}"
       end
 
       def title(show, row) = "#{show.rows[row]&.number} #{show.label(row)}".strip

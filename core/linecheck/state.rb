@@ -15,8 +15,9 @@ module Loomshuttle
     # free       any source may come next: somebody walks the stage with one microphone
     # verdicts   Verdict a row; those of rows that are gone are left out when it is read
     # aim_dbfs   where normal playing should sit; full_scale_dbu what full scale is in dBu at the desk
+    # hums       that began while it was listened: by lane {hz:, level_dbfs:, at:}, until somebody has seen it
     # judged_ids  of the last arrivals: none is judged twice, whoever brings it again
-    State = Value.of(listening: false, measuring: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, aim_dbfs: Gain::AIM_DBFS, full_scale_dbu: 24, judged_ids: [].freeze)
+    State = Value.of(listening: false, measuring: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, aim_dbfs: Gain::AIM_DBFS, full_scale_dbu: 24, hums: {}.freeze, judged_ids: [].freeze)
 
     class State
       # More than an ear keeps.
@@ -25,6 +26,7 @@ module Loomshuttle
 
       def self.from_data(data)
         new(**data.slice("listening", "measuring", "order", "row", "who", "free", "aim_dbfs", "full_scale_dbu").transform_keys(&:to_sym), judged_ids: data.fetch("judged_ids", []).freeze,
+          hums: data.fetch("hums", {}).to_h { |lane, hum| [lane.to_i, hum.transform_keys(&:to_sym)] }.freeze,
           verdicts: data.fetch("verdicts", {}).transform_values { |verdict| Verdict.from_data(verdict) }.freeze)
       end
 
@@ -78,6 +80,8 @@ module Loomshuttle
         return self if !listening || judged_ids.include?(arrival.id)
 
         now = with(judged_ids: [*judged_ids, arrival.id].last(IDS_KEPT).freeze)
+        return now.humming(arrival, at) if arrival.humming
+
         row = asked(show, arrival) or return now
         now.judged(show, row, who: who, at: at, **Judge.of(show, row, arrival))
       end
@@ -87,6 +91,11 @@ module Loomshuttle
         verdict = Verdict.new(place: place, way: Way.of(show, row).digest, who: who, at: at, **found)
         after = with(verdicts: verdicts.merge(row => verdict).freeze, row: row)
         (verdict.fine? || verdict.skipped?) ? after.with(row: after.next_open(show, row)) : after
+      end
+
+      # Nobody tapped, but what is tapped there from now on hums.
+      def humming(arrival, at)
+        with(hums: hums.merge(arrival.lane => {hz: arrival.hum.hz, level_dbfs: arrival.hum.level_dbfs.round(1), at: at}).freeze)
       end
 
       # Opens sources again: their plugs were moved, or somebody wants to hear them once more.

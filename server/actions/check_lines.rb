@@ -41,6 +41,7 @@ module Loomshuttle
           when "free" then state.with(free: wish.fetch("on"))
           when "measure" then state.with(measuring: true, listening: false)
           when "aim" then state.with(**{aim_dbfs: wish["dbfs"], full_scale_dbu: wish["full_scale_dbu"]}.compact)
+          when "seen" then state.with(hums: {}.freeze)
           when "turn" then state.with(row: row(show, wish))
           when "again" then again(state, show, wish)
           else found(state, show, wish, who)

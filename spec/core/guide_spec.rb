@@ -5,7 +5,7 @@ require "core_helper"
 # From nothing to a show that can be recorded, by what the guide offers alone.
 RSpec.describe Loomshuttle::Screens::Guide do
   let(:empty) { codec.build({"version" => 2, "name" => "New", "sample_rate_hz" => 48_000, "devices" => [], "patch" => {}}) }
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Shelf.show_file }
 
   def take(show, offer)
     after = Loomshuttle::Edits.from_outside(JSON.parse(JSON.generate(offer[:edit]))).apply(show)

@@ -71,7 +71,7 @@ RSpec.describe "Sounds of one's own" do
     expect(changed).to include("unspoken" => 0)
     file = JSON.parse(Net::HTTP.get(URI("#{@installation.address}#{@installation.show}/file")))
     expect(file["songs"].find { |one| one["id"] == "low-tide-waltz" }["cues"]).to eq("said" => [{"bar" => 3, "text" => "rim", "sound" => rim}])
-    show = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles).parse(JSON.generate(file))
+    show = Loomshuttle::Shelf.show_file.parse(JSON.generate(file))
     one = show.library["low-tide-waltz"]
     cues = Loomshuttle::Show::SpokenCue.of(Loomshuttle::Show::Played.of(show, one))
     expect(cues.map { |cue| [cue.sound, cue.at_frame - one.layout.bar_1_at] }).to eq([[rim, one.map.frame(one.map.bar_start(3), 48_000)]])

@@ -22,7 +22,7 @@ RSpec.describe Loomshuttle::Server::Store do
     FileUtils.rm_rf(@folder)
   end
 
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Shelf.show_file }
   let(:shows) { Loomshuttle::Server::Store::Shows.new(@database, codec) }
   let(:history) { Loomshuttle::Server::Store::History.new(@database) }
   let(:id) { shows.create(show) }

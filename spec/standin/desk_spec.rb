@@ -156,7 +156,7 @@ RSpec.describe Loomshuttle::Standin::ControlPort do
     expect(send_stage.call(show(edit("remove_device", id: "desk"))).last).to include("a stage needs a desk with a card")
   end
 
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Shelf.show_file }
 end
 
 RSpec.describe Loomshuttle::Standin::Runner do
@@ -186,7 +186,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
 
   it "goes off and comes back as another desk, or at another rate, with the patch that it was told" do
     control = free_port
-    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+    codec = Loomshuttle::Shelf.show_file
     runner = described_class.new(show, card_path: card, control_port: control, codec: codec, kept_in: File.join(Loomshuttle::ROOT, "tmp"))
     thread = Thread.new { runner.run }
     desk = Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(control))
@@ -221,7 +221,7 @@ RSpec.describe Loomshuttle::Standin::Runner do
   it "keeps what it has over a power cut" do
     path = File.join(@folder, "desk.loom.json")
     control = free_port
-    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+    codec = Loomshuttle::Shelf.show_file
     runner = described_class.new(show, card_path: card, control_port: control, codec: codec, kept_in: File.join(Loomshuttle::ROOT, "tmp"), state_path: path)
     thread = Thread.new { runner.run }
     Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(control)).stage(planted)

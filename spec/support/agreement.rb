@@ -8,7 +8,7 @@ require_relative "random_shows"
 #
 #   Agreement.faults(7)   # => ["carries rec0/track/3: ..."], empty where both agree
 module Agreement
-  CODEC = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+  CODEC = Loomshuttle::Shelf.show_file
   private_constant :CODEC
 
   module_function

@@ -41,6 +41,14 @@ class QuietStage
     overtones.each.with_index(1) { |level, n| @samples[lane - 1, true] += Numo::NMath.sin(time * (2 * Math::PI * hz * n)) * 10**(dbfs / 20.0) * level }
   end
 
+  # Hum that begins, or any steady note: its overtones at odd phases.
+  def mains(seconds:, hz:, overtones:, rise_s: 0.01)
+    time = Numo::DFloat.new((seconds * rate_hz).round).seq / rate_hz
+    sound = overtones.each.with_index(1).sum { |level, n| Numo::NMath.sin(time * (2 * Math::PI * hz * n) + n * n) * level }
+    sound *= (time / rise_s).clip(0, 1)
+    sound / sound.abs.max
+  end
+
   # @param block_frames [Integer]
   # @return [Array<Loomshuttle::Ear::Arrival>] with the seconds after the first sample at which each was told
   def heard(block_frames: 1024, from_frame: 0)

@@ -57,7 +57,7 @@ module SoundFindings
     read(data)
   end
 
-  def read(data) = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles).build(JSON.parse(JSON.generate(data)))
+  def read(data) = Loomshuttle::Shelf.show_file.build(JSON.parse(JSON.generate(data)))
 
   # The same show with other words for everything; a track that is called like its row still is.
   def renamed(show)

@@ -6,7 +6,7 @@ require "support/sound_findings"
 # Properties over random shows; bench/checks.rb runs thousands.
 RSpec.describe "Findings of any show" do
   # Every third show is made at random altogether.
-  [1, 2, 4, 8, 9].each do |seed|
+  [2, 4, 9].each do |seed|
     it("have keys of their own, hang on no order, and mend what they say (seed #{seed})") { expect(SoundFindings.faults(seed)).to eq([]) }
   end
 end

@@ -9,7 +9,7 @@ require "support/random_edits"
 #   LOOMSHUTTLE_EDITS=5000 bundle exec rspec spec/core/edits/random_spec.rb
 RSpec.describe "Edits from outside" do
   count = Integer(ENV.fetch("LOOMSHUTTLE_EDITS", "120"))
-  codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+  codec = Loomshuttle::Shelf.show_file
 
   def applied(data, now)
     one = Loomshuttle::Edits.from_h(data)

@@ -5,7 +5,7 @@ require "core_helper"
 # Show files whose shape is right and whose meaning is not: refused with place, value and what is
 # allowed, all together; never a hang, a stack trace or a silent change.
 RSpec.describe Loomshuttle::Exchange::Meaning do
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Shelf.show_file }
   let(:data) { JSON.parse(Loomshuttle::Exchange::ShowFile.write(show)) }
 
   def faults(text = JSON.generate(data))

@@ -3,7 +3,7 @@
 require "core_helper"
 
 RSpec.describe Loomshuttle::Exchange::SentList do
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Shelf.show_file }
 
   def read(title, bytes) = described_class.read(title, bytes, codec)
 

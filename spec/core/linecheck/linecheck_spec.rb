@@ -122,6 +122,14 @@ RSpec.describe Loomshuttle::Linecheck do
   describe Loomshuttle::Linecheck::State do
     def heard(state, lane, frame:) = state.heard(demo, arrival([lane], frame: frame), at: "2026-11-26T18:00:00Z")
 
+    it "judges nobody by hum that began, keeps it until somebody has seen it, and comes back from data as it was" do
+      begun = state.begun(demo, "Ilse")
+      now = begun.heard(demo, arrival([9], hum: hum(40, -32.04)).with(humming: true), at: "2026-11-26T18:00:00Z")
+      expect([now.row, now.verdicts, now.hums]).to eq([begun.row, {}, {9 => {hz: 50, level_dbfs: -32.0, at: "2026-11-26T18:00:00Z"}}])
+      expect(Loomshuttle::Linecheck::Said.humming(demo, 9, now.hums[9])).to start_with("Hum of 50 Hz began on lane 9 (9 Accordion), -32 dBFS: it was not taken for a tap.")
+      expect(described_class.from_data(JSON.parse(JSON.generate(now.to_data)))).to eq(now)
+    end
+
     it "goes down the list, stays where something is wrong, and opens again what is about another way" do
       begun = state.begun(demo, "Ilse")
       now = heard(heard(begun, 1, frame: 10), 2, frame: 20)

@@ -89,7 +89,7 @@ RSpec.describe Loomshuttle::Show::Order do
 end
 
 RSpec.describe Loomshuttle::Exchange::Version1 do
-  let(:codec) { Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles) }
+  let(:codec) { Loomshuttle::Shelf.show_file }
 
   # The demo as the first version wrote it.
   let(:old) do

@@ -74,7 +74,7 @@ RSpec.describe Loomshuttle::Edits::SetListed do
 
   it "stands in the show file as it was, beside songs that are as usual" do
     after = edit("listed", song: "low-tide-waltz", trim_db: -1.5).apply(show)
-    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+    codec = Loomshuttle::Shelf.show_file
     expect(codec.parse(Loomshuttle::Exchange::ShowFile.write(after))).to eq(after)
     expect(JSON.parse(Loomshuttle::Exchange::ShowFile.write(show))["set_list"]).to eq(["low-tide-waltz"])
   end

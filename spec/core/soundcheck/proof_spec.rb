@@ -235,7 +235,7 @@ RSpec.describe Loomshuttle::Edits::ShareReturn do
     shared = share(show, [id_of(4)], id_of(3), -4.5)
     expect(share(shared, [id_of(4)], nil).track_at("rec/track/4")).to eq(show.track_at("rec/track/4"))
     expect(Loomshuttle::Soundcheck::LayReturns.missing(share(shared, [id_of(4)], nil)).map(&:number)).to eq([4])
-    codec = Loomshuttle::Exchange::ShowFile.new(schemas: Loomshuttle::Shelf.show_schemas, profiles: Loomshuttle::Shelf.profiles)
+    codec = Loomshuttle::Shelf.show_file
     expect(codec.parse(Loomshuttle::Exchange::ShowFile.write(shared))).to eq(shared)
     laid = edit("connect", slot: "rec/lane-out/9", from: "rec/track/4").apply(shared)
     expect([returns.lane(laid, "rec/track/4"), returns.sum_db(laid, laid.track_at("rec/track/3"))]).to eq([9, nil])

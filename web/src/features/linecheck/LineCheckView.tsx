@@ -29,6 +29,7 @@ export function LineCheckView({ show }: { show: Show }) {
   const parts = [
     <Box key="prompt" sx={beside ? { width: width === "desk" ? 420 : 340, flexShrink: 0, overflow: "auto", pr: 0.5, pb: 1 } : { mb: 2 }}>
       <EarAway check={check} />
+      <Hums check={check} />
       <Prompt check={check} />
       <Order check={check} />
       <StageAside check={check} />
@@ -137,4 +138,27 @@ function EarAway({ check }: { check: Linecheck }) {
       </Alert>
     );
   return null;
+}
+
+/** Hum that began while the ear listened; it stays until somebody has seen it. */
+function Hums({ check }: { check: Linecheck }) {
+  const act = useLinecheckCommand();
+  if (check.hums.length === 0) return null;
+  return (
+    <Alert
+      severity="warning"
+      sx={{ mb: 1 }}
+      action={
+        <May what="stage">
+          <Button size="small" color="inherit" onClick={() => act.mutate({ do: "seen" })}>
+            Seen
+          </Button>
+        </May>
+      }
+    >
+      {check.hums.map(({ lane, said }) => (
+        <div key={lane}>{said}</div>
+      ))}
+    </Alert>
+  );
 }
