@@ -56,11 +56,11 @@ RSpec.describe Loomshuttle::Ear do
     it "tells hum that begins from somebody who taps" do
       [[50, [1, 0.5, 0.3], -40, 48_000, 1024],
         [60, [0.2, 1, 0.1, 0.4], -46, 44_100, 512], [50, [1], -20, 96_000, 1000]].each_with_index do |(hz, overtones, dbfs, rate_hz, block), at|
-        stage = QuietStage.new(lanes: 4, seconds: 4, rate_hz: rate_hz, seed: at)
-        hum = stage.mains(seconds: 2.4, hz: hz + 0.1 - at * 0.1, overtones: overtones, rise_s: [0.001, 0.4, 0.05][at])
-        stage.put(2, hum, at_s: 1.5, peak_dbfs: dbfs)
-        stage.put(3, hum, at_s: 1.5, peak_dbfs: dbfs - 20)
-        stage.put(4, stage.stroke, at_s: 2.9)
+        stage = QuietStage.new(lanes: 4, seconds: 2.8, rate_hz: rate_hz, seed: at)
+        hum = stage.mains(seconds: 1.8, hz: hz + 0.1 - at * 0.1, overtones: overtones, rise_s: [0.001, 0.4, 0.05][at])
+        stage.put(2, hum, at_s: 1, peak_dbfs: dbfs)
+        stage.put(3, hum, at_s: 1, peak_dbfs: dbfs - 20)
+        stage.put(4, stage.stroke, at_s: 2.3)
         heard = stage.heard(block_frames: block).map(&:first)
         expect(heard.map { |one| [one.lane, one.humming] }).to eq([[2, true], [4, false]])
         expect(heard.first.hum).to have_attributes(hz: hz, over_db: be > 15)
@@ -77,7 +77,7 @@ RSpec.describe Loomshuttle::Ear do
     # G and B are the notes next to the mains and its harmonics; somebody's steady note is somebody.
     it "takes no note for hum, however steady and however near" do
       [49.0, 61.74, 98.0, 123.47, 146.83, 196.0, 246.94, 100.8, 110.0, 440.0, 1000.0].each do |hz|
-        stage = QuietStage.new(lanes: 2, seconds: 2.5)
+        stage = QuietStage.new(lanes: 1, seconds: 2.2)
         stage.put(1, stage.mains(seconds: 1.2, hz: hz, overtones: [1, 0.4, 0.2]), at_s: 1.2, peak_dbfs: -20)
         expect([hz, stage.heard.map { |one, _| [one.lane, one.humming] }]).to eq([hz, [[1, false]]])
       end

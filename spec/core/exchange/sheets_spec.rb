@@ -34,34 +34,30 @@ RSpec.describe Loomshuttle::Exchange::Sheets do
   end
 
   # Cross-read with poppler's pdftotext and pdfinfo.
-  {"A4" => [842, 595], "Letter" => [792, 612]}.each do |size, (long_pt, short_pt)|
-    it "prints #{size}, every page with show, date, checksum and page number" do
-      pdf = Loomshuttle::Paper::Pdf.new(show, date: "2026-11-24", size: size).render
-      # The input list lies across the page, with every name on one line; the others stand upright.
-      sizes = Open3.capture2("pdfinfo", "-f", "1", "-l", "2", "-", stdin_data: pdf, binmode: true).first.scan(/size:\s+([\d.]+) x ([\d.]+)/).map { |size|
-        size.map do |pt|
-          pt.to_f.round
-        end
-      }
-      expect(sizes).to eq([[long_pt, short_pt], [short_pt, long_pt]])
-      expect(Open3.capture2("pdftotext", "-layout", "-l", "1", "-", "-", stdin_data: pdf, binmode: true).first).to match(/^ *11 +Foley table +ribbon +short boom +NEVER +Box A socket 11 +11 +11 *$/)
-      text = Open3.capture2("pdftotext", "-layout", "-", "-", stdin_data: pdf, binmode: true).first.force_encoding("UTF-8")
-      pages = text.split("\f").reject { |page| page.strip.empty? }
-      expect(pages.size).to be > 3
-      pages.each_with_index do |page, i|
-        expect(page).to include("Lanterns over Saltmarsh",
-          "2026-11-24",
-          "patch #{show.patch.sheet_checksum}",
-          "page #{i + 1} of #{pages.size}")
-      end
-      expect(text).to match(/9\s+Accordion\s+clip condenser/)
-    end
+  def page_sizes(pdf) = Open3.capture2("pdfinfo", "-f", "1", "-l", "2", "-", stdin_data: pdf, binmode: true).first.scan(/size:\s+([\d.]+) x ([\d.]+)/).map { |size| size.map { |pt| pt.to_f.round } }
+  def text(pdf, *pages) = Open3.capture2("pdftotext", "-layout", *pages, "-", "-", stdin_data: pdf, binmode: true).first.force_encoding("UTF-8")
+
+  it "prints A4, every page with show, date, checksum and page number" do
+    pdf = Loomshuttle::Paper::Pdf.new(show, date: "2026-11-24", size: "A4").render
+    # The input list lies across the page, with every name on one line; the others stand upright.
+    expect(page_sizes(pdf)).to eq([[842, 595], [595, 842]])
+    expect(text(pdf, "-l", "1")).to match(/^ *11 +Foley table +ribbon +short boom +NEVER +Box A socket 11 +11 +11 *$/)
+    pages = text(pdf).split("\f").reject { |page| page.strip.empty? }
+    expect(pages.size).to be > 3
+    pages.each_with_index { |page, i| expect(page).to include("Lanterns over Saltmarsh", "2026-11-24", "patch #{show.patch.sheet_checksum}", "page #{i + 1} of #{pages.size}") }
+    expect(text(pdf)).to match(/9\s+Accordion\s+clip condenser/)
+  end
+
+  it "prints Letter, of a small show" do
+    pdf = Loomshuttle::Paper::Pdf.new(rack, date: "2026-11-24", size: "Letter").render
+    expect(page_sizes(pdf)).to eq([[792, 612], [612, 792]])
+    expect(text(pdf)).to match(/2\s+Lute/)
   end
 
   it "prints an empty show, long names and other alphabets, and refuses another size" do
     bare = show.with(rows: {}.freeze, tracks: {}.freeze, patch: Loomshuttle::Patch::Scene.new)
     expect(Loomshuttle::Paper::Pdf.new(bare, date: "").render).to start_with("%PDF")
-    odd = show(edit("rows", rows: {"list/row/1" => {name: "Ζουρνάς #{"x" * 280}"}}))
+    odd = edit("rows", rows: {"list/row/1" => {name: "Ζουρνάς #{"x" * 280}"}}).apply(rack)
     expect(Loomshuttle::Paper::Pdf.new(odd, date: "").render).to start_with("%PDF")
     expect { Loomshuttle::Paper::Pdf.new(show, date: "", size: "A3") }.to raise_error(Loomshuttle::BadInput, /size: "A3" is not usable; A4, Letter/)
   end
