@@ -132,7 +132,9 @@ module Loomshuttle
       # @return [Numo::SFloat] [frames] of that lane since it began there
       def since(heard)
         blocks = @past.select { |block| block.frame + block.frames > heard.onset_frame }
-        samples(blocks, heard.lane - 1)[([heard.onset_frame - blocks.first.frame, 0].max + (PLUG_S * @rate_hz).round)..]
+        all = samples(blocks, heard.lane - 1)
+        from = [heard.onset_frame - blocks.first.frame, 0].max + (PLUG_S * @rate_hz).round
+        (from < all.size) ? all[from..] : Numo::SFloat.zeros(0)
       end
 
       def drop_old
@@ -145,7 +147,8 @@ module Loomshuttle
         heard = heard(@past.select { |block| block.frame >= @begun - block.frames })
         first = heard.find { |one| fresh?(one) && (one.equal?(heard.first) || Hum.likely?(since(one), rate_hz: @rate_hz)) } or return nil
         @beside = !first.equal?(heard.first)
-        Arrival.new(frame: first.onset_frame, heard: [first, *heard.reject { |one| one.equal?(first) }], floor_dbfs: Audio::Scale.rms_dbfs(@quiet[first.lane - 1]), hum: hum(first.lane))
+        Arrival.new(frame: first.onset_frame, heard: [first, *heard.reject { |one| one.equal?(first) }],
+          floor_dbfs: Audio::Scale.rms_dbfs(@quiet[first.lane - 1]), hum: hum(first.lane))
       end
 
       def fresh?(heard) = @fresh[heard.lane - 1] == 1

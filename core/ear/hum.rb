@@ -31,9 +31,12 @@ module Loomshuttle
       MANY_S = 0.2
       # Of what is hum alone its lines hold nearly all.
       SHARE_DB = 1.0
+      # Hum stays; a drum that is tuned to the mains dies away.
+      DIES_DB = 3.0
+      PART_S = 0.02
       # Mean square of a Hann window: what it takes of a signal's power.
       HANN_POWER = 0.375
-      private_constant :HARMONICS, :HALF_BAND_BINS, :SIDE_BINS, :NOISE_HZ, :SAME, :STILL_SAME, :MANY_S, :SHARE_DB, :HANN_POWER
+      private_constant :HARMONICS, :HALF_BAND_BINS, :SIDE_BINS, :NOISE_HZ, :SAME, :STILL_SAME, :MANY_S, :SHARE_DB, :DIES_DB, :PART_S, :HANN_POWER
 
       # @param samples [Numo::SFloat] [frames], full scale 1, at least SHORTEST_S of them
       # @return [Hum, nil] nil for what is too short, or digital silence
@@ -47,12 +50,16 @@ module Loomshuttle
       # Whether what is heard may turn out to be nothing but hum: a tap or a word is not.
       #
       # @param samples [Numo::SFloat] [frames], a tenth of a second or more
-      def self.likely?(samples, rate_hz:) = MAINS_HZ.any? { |hz| again(samples, rate_hz.fdiv(hz).round) > SAME }
+      def self.likely?(samples, rate_hz:)
+        !dies?(samples, (PART_S * rate_hz).round) && MAINS_HZ.any? { |hz| again(samples, rate_hz.fdiv(hz).round) > SAME }
+      end
 
       # @return [Hum, nil] nil where there is anything else, or too little to tell
       def self.alone(samples, rate_hz:)
         hum = of(samples, rate_hz: rate_hz)
-        hum if hum && again(samples, (MANY_S * rate_hz).round) > STILL_SAME && hum.level_dbfs > Audio::Scale.rms_dbfs((samples**2).mean) - SHARE_DB
+        return nil unless hum && hum.level_dbfs > Audio::Scale.rms_dbfs((samples**2).mean) - SHARE_DB
+
+        hum if again(samples, (MANY_S * rate_hz).round) > STILL_SAME && !dies?(samples, samples.size / 4)
       end
 
       # @return [Float] how much the same it is so much later, whatever its level is then; 1 for the very same
@@ -62,6 +69,14 @@ module Loomshuttle
         early, late = samples[0...-lag_frames], samples[lag_frames..]
         energy = Math.sqrt(early.mulsum(early).to_f * late.mulsum(late).to_f)
         energy.positive? ? early.mulsum(late).to_f / energy : 0.0
+      end
+
+      # Whether its end is softer than its beginning.
+      def self.dies?(samples, part_frames)
+        return false if samples.size < part_frames
+
+        first, last = samples[0...part_frames], samples[-part_frames..]
+        last.mulsum(last) < first.mulsum(first) * 10**(-DIES_DB / 10)
       end
 
       # @return [Numo::DFloat] [bins], mean square in each, one-sided
@@ -95,7 +110,7 @@ module Loomshuttle
         beside = ((NOISE_HZ.begin / bin_hz).ceil..(NOISE_HZ.end / bin_hz).floor).reject { |bin| taken.include?(bin) }
         power[beside].median / Math.log(2)
       end
-      private_class_method :again, :power, :at, :standing_out, :noise
+      private_class_method :again, :dies?, :power, :at, :standing_out, :noise
     end
   end
 end

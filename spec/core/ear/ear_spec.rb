@@ -83,6 +83,26 @@ RSpec.describe Loomshuttle::Ear do
       end
     end
 
+    it "takes no drum for hum that is tuned to the mains, and tells it as soon as any" do
+      [50, 60, 100].product([0.04, 0.12]).each do |hz, decay_s|
+        stage = QuietStage.new(lanes: 1, seconds: 2.2)
+        drum = stage.mains(seconds: 0.9, hz: hz, overtones: [1, 0.2], rise_s: 0.002)
+        stage.put(1, drum * Numo::NMath.exp(Numo::DFloat.new(drum.size).seq / (-decay_s * 48_000)), at_s: 1.2, peak_dbfs: -10)
+        expect([hz, stage.heard.map { |one, told_s| [one.lane, one.humming, told_s < 0.3] }]).to eq([hz, [[1, false, true]]])
+      end
+    end
+
+    # The onset of what swells may lie at the very end of what was listened to.
+    it "hears what swells, from a moment to a second" do
+      random = Random.new(2)
+      30.times do
+        stage = QuietStage.new(lanes: 1, seconds: 2.4, seed: random.rand(1000))
+        note = stage.mains(seconds: 1.1, hz: random.rand(40.0..500.0), overtones: [1], rise_s: random.rand(0.01..1.0))
+        stage.put(1, note**3, at_s: 1.2, peak_dbfs: random.rand(-40.0..-5.0))
+        expect(stage.heard(block_frames: [64, 100, 256, 1024].sample(random: random)).map { |one, _| one.lane }).to eq([1])
+      end
+    end
+
     it "begins anew where frames were lost, and does not put together what is apart" do
       stage = QuietStage.new(lanes: 2, seconds: 2)
       stage.put(1, stage.stroke(seconds: 0.015), at_s: 48 * 1024 / 48_000.0)
