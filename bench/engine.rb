@@ -31,6 +31,8 @@ module Bench
       @services = Loomshuttle::Services.new(data: @folder)
       @card_out, out = IO.pipe
       @pids = {"card" => spawn("ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, *("loop" if loops), out: out)}
+      @card_said = []
+      Thread.new { @card_out.each_line { |line| @card_said << JSON.parse(line) } }
       wait { card_listens? }
       names.each { |name| @pids[name] = spawn(@services.environment, *@services.commands.fetch(name), :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(@folder, "#{name}.log")) }
       wait { ask({do: "status"}).dig("device", "state") == "running" }
@@ -66,14 +68,12 @@ module Bench
       names.to_h { |name| [name, ((cpu_s(name) - before[name]) / (Bench.now - start_s) * 100).round(1)] }
     end
 
-    # What the card said since it was last asked.
+    # What the card said since it was last asked; it is read all the while, for a card that cannot write stands still.
     #
     # @return [Array<Hash>] one a second
     def card
-      text = +""
-      loop { text << @card_out.read_nonblock(1_000_000) }
-    rescue IO::WaitReadable, EOFError
-      text.lines.map { |line| JSON.parse(line) }
+      wait { @card_said.any? }
+      @card_said.shift(@card_said.size)
     end
 
     # @return [Hash] blocks that the card lost, and the most that it had to keep, since `card` was asked
