@@ -5,6 +5,7 @@ require "net/http"
 require "socket"
 require "tmpdir"
 require "timeout"
+require_relative "../../boot/services"
 
 # bin/start's own part, with all processes under their supervisor.
 RSpec.describe "Running on one's own data" do
@@ -45,12 +46,14 @@ RSpec.describe "Running on one's own data" do
   def shows = JSON.parse(Net::HTTP.get(URI("#{@address}api/shows")))
   def make(name) = Net::HTTP.post(URI("#{@address}api/shows"), JSON.generate(name: name), "content-type" => "application/json")
 
-  it "begins without a show, keeps those that are made, and leaves no process behind" do
+  it "begins without a show, keeps those that are made, and leaves neither process nor memory behind" do
+    rings = Loomshuttle::Services.new(data: @data).rings
     start
+    expect(Dir.children(rings)).to include("capture", "play")
     expect(shows).to include("shows" => [], "on_air" => nil)
     expect(make("Harbour night").code).to eq("200")
     stop
-    expect(processes).to eq([])
+    expect([processes, File.exist?(rings)]).to eq([[], false])
     start
     expect(shows["shows"].map { |show| show["name"] }).to eq(["Harbour night"])
   end
