@@ -13,16 +13,16 @@ module Loomshuttle
       QUIETEST = 0.2
       # Before that nothing is known.
       READY_S = 0.4
-      # So seldom is it worked out anew; it moves slowly.
-      ANEW_BLOCKS = 4
+      # So seldom is it worked out anew, however short the blocks are; it moves slowly.
+      ANEW_S = 0.08
       # Under the last of 24 bits: digital silence has a floor too, or any sample were endlessly far over it.
       LOWEST = Audio::Scale.ratio(-144)**2
-      private_constant :KEPT_S, :QUIETEST, :READY_S, :ANEW_BLOCKS, :LOWEST
+      private_constant :KEPT_S, :QUIETEST, :READY_S, :ANEW_S, :LOWEST
 
       # @param lanes [Integer]
       # @param blocks_per_s [Numeric]
       def initialize(lanes:, blocks_per_s:)
-        @ready_blocks = (READY_S * blocks_per_s).ceil
+        @ready_blocks, @anew_blocks = [READY_S, ANEW_S].map { |seconds| (seconds * blocks_per_s).ceil }
         @kept = Numo::SFloat.zeros(lanes, (KEPT_S * blocks_per_s).ceil)
         @count = 0
       end
@@ -31,7 +31,7 @@ module Loomshuttle
       def add(square)
         @kept[true, @count % @kept.shape[1]] = square
         @count += 1
-        @mean_square = nil if @count % ANEW_BLOCKS == 0
+        @mean_square = nil if @count % @anew_blocks == 0
       end
 
       # It is known what a lane sounds like from now on when nobody plays.
