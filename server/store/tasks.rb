@@ -61,6 +61,10 @@ module Loomshuttle
 
         def wanted?(id) = @database[:tasks].where(id: id, state: "running").any?
 
+        # @param kind [String]
+        # @return [Boolean] whether anything of another kind is at work
+        def others?(kind) = @database[:tasks].where(state: "running").exclude(kind: kind).any?
+
         # Written with what the task was for, in one transaction.
         def done(id, words = "") = ended(id, "done", words)
 

@@ -115,6 +115,22 @@ RSpec.describe "Songs of the library" do
     expect(song["stems"].first["loudness_lufs"]).to eq(told[/.*I:\s+(-[\d.]+) LUFS/m, 1].to_f)
   end
 
+  # A good WAV file as our own reader has it, and as ffprobe has it.
+  it "know what a WAV file holds as ffprobe does, whatever it is" do
+    [[16, 1, 44_100], [24, 2, 48_000], [32, 2, 96_000]].each do |bits, channels, rate|
+      path = File.join(folder("Probe"), "#{bits}.wav")
+      system("ffmpeg", "-nostdin", "-v", "error", "-y", "-f", "lavfi", "-i", "sine=sample_rate=#{rate}:duration=0.5",
+        "-ac", channels.to_s, "-c:a", "pcm_s#{bits}le", path, exception: true)
+      ours, theirs = %i[of of_any].map { |name| Loomshuttle::Files::Probe.send(name, path, "x").slice(:channels, :sample_rate_hz, :frames) }
+      expect(ours).to eq(theirs)
+    end
+    File.write(File.join(folder("Probe"), "odd.wav"), "RIFF....WAVE")
+    expect { Loomshuttle::Files::Probe.of(File.join(folder("Probe"), "odd.wav"), "odd.wav") }.to raise_error(Loomshuttle::BadInput, /odd.wav/)
+    surround = File.join(folder("Probe"), "six.wav")
+    system("ffmpeg", "-nostdin", "-v", "error", "-y", "-f", "lavfi", "-i", "sine=duration=0.5", "-ac", "6", surround, exception: true)
+    expect { Loomshuttle::Files::Probe.of(surround, "six.wav") }.to raise_error(Loomshuttle::BadInput, /6 channels/)
+  end
+
   it "are brought by a browser in parts, and nothing stays of one that is left" do
     bytes = File.binread(sound(folder("Upload"), "Kazoo.flac", channels: 1))
     id = api("post", "#{library}/imports", {files: [{name: "Kazoo.flac", bytes: bytes.bytesize}]}).last["id"]
