@@ -32,8 +32,7 @@ module Loomshuttle
         TELL_S = 0.3
         # So many files at once; engine and server come first all the same, for the worker is nice.
         AT_ONCE = Etc.nprocessors
-        LAST = %w[nice -n 9].freeze
-        private_constant :TELL_S, :AT_ONCE, :LAST
+        private_constant :TELL_S, :AT_ONCE
 
         class << self
           # @return [Parts] what jobs work with, set once by the process that runs them
@@ -150,13 +149,12 @@ module Loomshuttle
 
         # Runs a program of this machine at low priority; stopped with its task.
         #
-        # @param last [Boolean] it lets other jobs' programs go first
         # @return [String] what it wrote to its standard error
         # @raise [BadInput] when it fails, with its last words
         # @raise [Stopped]
-        def program(*command, field:, last: false)
+        def program(*command, field:)
           read, write = IO.pipe
-          pid = spawn(*(LAST if last), *command, in: File::NULL, out: File::NULL, err: write)
+          pid = spawn(*command, in: File::NULL, out: File::NULL, err: write)
           write.close
           output = +""
           loop do

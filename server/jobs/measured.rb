@@ -13,12 +13,12 @@ module Loomshuttle
         # @return [Hash] loudness_lufs, true_peak_dbtp, sides_db, sum_peak_dbfs, frames, extremes
         def measured(path, title)
           tally = Files::Tally.of(path) { go_on! }
-          {**tally.sides, **Files::Loudness.of_command([path]) { |*command| program(*command, field: title, last: true) }, frames: tally.frames, extremes: (1..tally.channels).map { |channel| tally.extremes(channel) }}
+          {**tally.sides, **Files::Loudness.of_command([path]) { |*command| program(*command, field: title) }, frames: tally.frames, extremes: (1..tally.channels).map { |channel| tally.extremes(channel) }}
         end
 
         # @param paths [Array<String>] of all stems
         # @return [Hash] loudness_lufs, true_peak_dbtp of them together
-        def together(paths, title) = Files::Loudness.of_command(paths) { |*command| program(*command, field: title, last: true) }
+        def together(paths, title) = Files::Loudness.of_command(paths) { |*command| program(*command, field: title) }
 
         # @param folder [String] of the song
         # @param extremes [Array<Numo::Int16>] one a channel
