@@ -112,9 +112,8 @@ def fill(ring, lanes, seconds)
   (seconds * 48_000 / 1024).times do |n|
     samples = Numo::Int32.cast(Numo::DFloat.new(lanes, 1024).rand_norm(0, 2**31 * 4e-5))
     samples[(n / 47) % lanes, 0...512] += Numo::Int32.cast(Numo::DFloat.new(512).rand_norm(0, 2**31 * 0.1)) if n % 47 == 40
-    square = Numo::SFloat.cast((Numo::DFloat.cast(samples) / 2**31)**2).mean(1)
     planar = (0...lanes).map { |lane| Loomshuttle::Audio::Wav::Samples.to_24(samples[lane, true]) }.join
-    ring.write(n * 1024, 1, samples.min(axis: 1).to_binary + samples.max(axis: 1).to_binary + square.to_binary, planar)
+    ring.write(n * 1024, 1, samples.min(axis: 1).to_binary + samples.max(axis: 1).to_binary, planar)
   end
 end
 

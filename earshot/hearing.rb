@@ -93,7 +93,7 @@ module Loomshuttle
       end
 
       def hear(block)
-        @levels = {peak_dbfs: @minute.peak_dbfs, rms_dbfs: @minute.rms_dbfs} if @minute.add(block.low, block.high, block.square)
+        @levels = {peak_dbfs: @minute.peak_dbfs, rms_dbfs: @minute.rms_dbfs} if @minute.add(block.extremes, block.square)
         arrival = @ear.hear(block)
         @missed_blocks += @reader.missed_blocks - @missed_seen
         @missed_seen = @reader.missed_blocks

@@ -20,8 +20,7 @@ module Loomshuttle
         @blocks = blocks
         @frames = count
         @cuts = cuts(skip, count)
-        @lows = blocks.map { |block| block.low.to_a }
-        @highs = blocks.map { |block| block.high.to_a }
+        @lows, @highs = blocks.map { |block| block.extremes.to_a }.transpose
         @low, @high = @lows.transpose.map(&:min), @highs.transpose.map(&:max)
       end
 

@@ -19,7 +19,8 @@ module Loomshuttle
       private_constant :REFRESH_S, :IDLE_S, :WAIT_S, :FILL_S
 
       # gap_frames  between stretches, while there was no device or no engine
-      attr_reader :folder, :fault, :gap_frames, :whole_frame, :position, :lost_frames
+      # silences    see OpenStretches; those of the last second
+      attr_reader :folder, :fault, :gap_frames, :whole_frame, :position, :lost_frames, :silences
 
       # @param folder [String] that exists
       # @param ring [#call] => the ring of now, or nil
@@ -37,6 +38,7 @@ module Loomshuttle
         @names = {}
         @gap_frames = log ? log.breaks.sum { |one| one[:gap_frames].to_i } : 0
         @refreshed_s = @wrote_s = 0.0
+        @silences = {}
         @journal = Journal.new(folder)
         @open = OpenStretches.new(folder, plan, origin: origin, journal: @journal, log: log) { |words| fail_with(words) }
       end
@@ -65,7 +67,6 @@ module Loomshuttle
       def join(seconds) = @writer&.join(seconds)
       def waiting_blocks = @reader ? [@reader.waiting, 0].max : 0
       # See OpenStretches.
-      def silences = @open.silences
       def refused = @open.refused
 
       # Ends this copy, not the take: its disk refuses.
@@ -241,6 +242,7 @@ module Loomshuttle
 
         @refreshed_s = now_s
         @open.each(@position, &:refresh)
+        @silences = @open.silences
         return if @broken
 
         @whole_frame = @position

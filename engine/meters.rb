@@ -12,11 +12,9 @@ module Loomshuttle
       # Nobody asks: so many blocks are worked out at once.
       GATHERED = 8
       FULL_SCALE = Audio::Scale::FULL_SCALE_S32.to_f
-      # Nearest to nothing that has a logarithm; far below the floor of what is shown.
-      TINY = 1e-30
-      # A block whose peak is under this holds no clip; a float of a sample may be a little more than it.
-      CLIPPING = 0.999
-      private_constant :RIBBON_S, :RIBBON_VALUES, :GATHERED, :FULL_SCALE, :TINY, :CLIPPING
+      # Has a logarithm, and is under the floor of what is shown.
+      LEAST = 1
+      private_constant :RIBBON_S, :RIBBON_VALUES, :GATHERED, :FULL_SCALE, :LEAST
 
       # @param format [Device::Format]
       def initialize(format)
@@ -27,22 +25,21 @@ module Loomshuttle
         @gathered = []
         @lock = Mutex.new
         @clips = Numo::Int32.zeros(@lanes)
-        @held = Numo::SFloat.zeros(@lanes)
+        @held = Numo::Int32.zeros(@lanes)
         clear_now
         clear_ribbon
       end
 
       # @param low, high [Numo::Int32] [lanes], full scale 2^31; kept, not copied
-      # @param square [Numo::SFloat] [lanes], mean square of the block, full scale 1
-      def add(low, high, square)
+      def add(low, high)
         @lock.synchronize do
-          @gathered << [low, high, square]
+          @gathered << [low, high]
           settle if @gathered.size >= GATHERED || @blocks + @gathered.size >= @ribbon_blocks
         end
       end
 
-      # @return [Hash] peak_dbfs and rms_dbfs since the last call, held_dbfs and clips since the
-      #   last reset; one a lane (the same again when no block came in between)
+      # @return [Hash] peak_dbfs since the last call, held_dbfs and clips since the last reset; one a
+      #   lane (the same again when no block came in between)
       def take
         @lock.synchronize do
           settle
@@ -80,32 +77,32 @@ module Loomshuttle
       private
 
       def read
-        @frame = {peak_dbfs: db(@peak), rms_dbfs: tenths(10 * Numo::NMath.log10(@square.clip(TINY, nil) / [@added, 1].max) + Audio::Scale::AES17_RMS_OFFSET_DB),
-                  held_dbfs: db(@held), clips: @clips.to_a}
+        peak_dbfs, held_dbfs = db(Numo::Int32[@peak, @held])
+        @frame = {peak_dbfs: peak_dbfs, held_dbfs: held_dbfs, clips: @clips.to_a}
         clear_now
       end
 
       def settle
         return if @gathered.empty?
 
-        lows, highs, squares = @gathered.transpose
-        low = lows.inject { |one, other| Numo::Int32.minimum(one, other) }
-        high = highs.inject { |one, other| Numo::Int32.maximum(one, other) }
-        peak = Numo::SFloat.maximum(Numo::SFloat.cast(high), -Numo::SFloat.cast(low)) / FULL_SCALE
-        @square += squares.inject(:+)
-        count_clips(lows, highs) if peak.max >= CLIPPING
+        lows, highs = @gathered.transpose
+        # One step less than the lowest sample's magnitude: that of -2^31 has no room in 32 bits.
+        peak = Numo::Int32.maximum(merged(highs, :maximum), ~merged(lows, :minimum))
+        count_clips(lows, highs) if peak.max >= StretchFile::CLIP - 1
         gather(peak, lows.size)
         @gathered.clear
       end
+
+      def merged(blocks, with) = blocks.inject { |one, other| Numo::Int32.public_send(with, one, other) }
 
       def count_clips(lows, highs)
         lows.zip(highs) { |low, high| @clips += Numo::Int32.cast((high >= StretchFile::CLIP) | (low <= -StretchFile::CLIP)) }
       end
 
       def gather(peak, blocks)
-        @peak = Numo::SFloat.maximum(@peak, peak)
-        @held = Numo::SFloat.maximum(@held, peak)
-        @ribbon_peak = Numo::SFloat.maximum(@ribbon_peak, peak)
+        @peak = Numo::Int32.maximum(@peak, peak)
+        @held = Numo::Int32.maximum(@held, peak)
+        @ribbon_peak = Numo::Int32.maximum(@ribbon_peak, peak)
         @added += blocks
         @blocks += blocks
         keep_ribbon if @blocks >= @ribbon_blocks
@@ -118,19 +115,23 @@ module Loomshuttle
       end
 
       def clear_now
-        @peak = Numo::SFloat.zeros(@lanes)
-        @square = Numo::SFloat.zeros(@lanes)
+        @peak = Numo::Int32.zeros(@lanes)
         @added = 0
       end
 
       def clear_ribbon
-        @ribbon_peak = Numo::SFloat.zeros(@lanes)
+        @ribbon_peak = Numo::Int32.zeros(@lanes)
         @blocks = 0
       end
 
-      # As Scale.dbfs, all lanes at once.
-      def db(ratios) = tenths(20 * Numo::NMath.log10(ratios.clip(TINY, nil)))
-      def tenths(values) = (Numo::DFloat.cast(values).clip(Audio::Scale::FLOOR_DBFS, nil) * 10).round.to_a.map { |value| value / 10.0 }
+      # As Scale.dbfs, all lanes at once, to a tenth.
+      #
+      # @param peaks [Numo::Int32] full scale 2^31
+      # @return [Array<Float>] of its shape
+      def db(peaks)
+        tenths = Numo::NMath.log10(Numo::DFloat.cast(peaks).clip(LEAST, nil) / FULL_SCALE) * 200
+        (tenths.clip(Audio::Scale::FLOOR_DBFS * 10, nil).round / 10).to_a
+      end
     end
   end
 end

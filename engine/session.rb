@@ -60,7 +60,7 @@ module Loomshuttle
         @rings.capture.write(frame, @clock.session, levels, planar)
         # Given back now: as garbage it would make the collector run once a second.
         planar.clear
-        @meters.add(@unpack.low, @unpack.high, @unpack.square)
+        @meters.add(@unpack.low, @unpack.high)
         @lost_out_frames += @device.write(played(frame))
         @clock.advance(@format.block_frames)
         note

@@ -57,6 +57,8 @@ module Loomshuttle
         @plan, @origin, @ring, @clock, @pressed_frame = plan, origin, ring, clock, pressed_frame
         @timeline = Timeline.new(end_frame: plan.length_frames && origin.start_frame + plan.length_frames)
         @armed = Set.new(log ? log.armed : plan.tracks.select(&:armed).map(&:key))
+        @sides = sides
+        @lanes = plan.tracks.flat_map(&:lanes)
         @state = log ? "waiting" : "recording"
         @why = log&.breaks&.last&.fetch(:why)
         @broken_s = clock.mono_s if log
@@ -75,6 +77,7 @@ module Loomshuttle
         raise BadInput.new(field: "tracks", value: unknown.join(", "), allowed: "tracks of this take") if unknown.any?
 
         on ? @armed.merge(keys) : @armed.subtract(keys)
+        @sides = sides
         @timeline.add(soon, :arm, tracks: keys, on: on)
       end
 
@@ -121,12 +124,14 @@ module Loomshuttle
       # Frames that lie whole on disk in the place that has most.
       def whole_frames = [places.map(&:whole_frame).max - origin.start_frame, 0].max
 
+      # Twenty times a second: what changes seldom is made when it does.
+      #
       # @return [Hash] for whoever asks
       def status
         {take: {uid: plan.uid, number: plan.number, folder: plan.folder, name: plan.name},
          state: stopping? ? "closing" : @state, why: @why, frames: frames, pressed_frames: [@clock.frame - @pressed_frame, 0].max, whole_frames: whole_frames,
          lost_frames: places.map(&:lost_frames).max, gap_frames: places.map(&:gap_frames).max, lost_blocks: lost_blocks, waiting_blocks: places.map(&:waiting_blocks).max,
-         tracks: @armed.size, armed: @armed.to_a, tracks_in: sides, silences_s: silences, lanes: plan.tracks.flat_map(&:lanes), marks: @marks, carry_on: plan.carry_on,
+         tracks: @armed.size, armed: @armed.to_a, tracks_in: @sides, silences_s: silences, lanes: @lanes, marks: @marks, carry_on: plan.carry_on,
          places: places.map.with_index { |place, at| {place: at.zero? ? "main" : "copy", folder: place.folder, fault: place.fault, refused: place.refused, whole_frames: place.whole_frame - origin.start_frame} }}
       end
 

@@ -16,23 +16,39 @@ module Loomshuttle
     class CaptureRing
       # frame    device frame of the first sample; it jumps where frames were lost
       # session  which opening of the device it comes from
-      # low, high  Numo::Int32 [lanes], full scale 2^31; square: Numo::SFloat [lanes], mean, full scale 1
-      # slot     the whole slot as it lies in the ring; samples_at: where in it lane 0 begins
-      Block = Struct.new(:seq, :frame, :session, :frames, :lanes, :low, :high, :square, :slot, :samples_at) do
+      # slot     the whole slot as it lies in the ring
+      Block = Struct.new(:seq, :frame, :session, :frames, :lanes, :slot) do
         # @param lane [Integer] from 0
         # @return [String] 24-bit samples of one lane, all or some of them
         def lane(lane, from: 0, count: frames) = slot.byteslice(samples_at + (lane * frames + from) * 3, count * 3)
         def end_frame = frame + frames
 
+        # @return [Numo::Int32] [2, lanes], lowest and highest sample of each, full scale 2^31
+        def extremes = Numo::Int32.from_binary(slot.byteslice(HEAD_BYTES, lanes * LEVEL_BYTES), [2, lanes])
+
+        # @return [Numo::SFloat] [lanes], mean square, full scale 1
+        def square = @square ||= mean_square
+
         # Gives its memory back now; at 25 MB a second the collector would run for that alone.
         def drop = slot.clear
+
+        private
+
+        def samples_at = HEAD_BYTES + lanes * LEVEL_BYTES
+
+        def mean_square
+          samples = Numo::SFloat.cast(Audio::Wav::Samples.from_24(slot.byteslice(samples_at..))).reshape!(lanes, frames)
+          samples.mulsum(samples, axis: 1) / (Audio::Scale::FULL_SCALE_S32.to_f**2 * frames)
+        end
       end
 
       PAGE_BYTES = 4096
       HEAD_BYTES = 24
+      # The extremes of one lane.
+      LEVEL_BYTES = 8
       NEWEST_AT = 2048
       NONE = -1
-      private_constant :PAGE_BYTES, :HEAD_BYTES, :NEWEST_AT, :NONE
+      private_constant :PAGE_BYTES, :HEAD_BYTES, :LEVEL_BYTES, :NEWEST_AT, :NONE
 
       # @param seconds [Numeric] that it holds
       # @return [CaptureRing] made and preallocated, so that no block waits for memory later
@@ -50,7 +66,7 @@ module Loomshuttle
         PAGE_BYTES + (seconds * rate_hz / block_frames.to_f).ceil * slot_bytes(lanes, block_frames)
       end
 
-      def self.slot_bytes(lanes, block_frames) = HEAD_BYTES + lanes * 12 + lanes * block_frames * 3
+      def self.slot_bytes(lanes, block_frames) = HEAD_BYTES + lanes * (LEVEL_BYTES + block_frames * 3)
 
       # For another process: one that the engine has made.
       def self.open(path)
@@ -74,7 +90,7 @@ module Loomshuttle
 
       # From the block loop; never waits. Few calls: each lets other threads in between.
       #
-      # @param levels [String] low and high as Int32, square as float32, lane after lane
+      # @param levels [String] low of each lane and high of each, as Int32
       # @param planar [String] 24 bit
       def write(frame, session, levels, planar)
         seq = (@newest || NONE) + 1
@@ -107,8 +123,7 @@ module Loomshuttle
         kept, session, frame = bytes.unpack("q<l<x4q<")
         return nil unless kept == seq && head(seq)
 
-        low, high, square = levels(bytes)
-        Block.new(seq, frame, session, @block_frames, @lanes, low, high, square, bytes, HEAD_BYTES + @lanes * 12)
+        Block.new(seq, frame, session, @block_frames, @lanes, bytes)
       end
 
       def close = @file.close
@@ -116,11 +131,6 @@ module Loomshuttle
       private
 
       def offset(seq) = PAGE_BYTES + seq % @slots * @slot_bytes
-
-      def levels(bytes)
-        at = [HEAD_BYTES, HEAD_BYTES + @lanes * 4, HEAD_BYTES + @lanes * 8]
-        [Numo::Int32, Numo::Int32, Numo::SFloat].zip(at).map { |type, from| type.from_binary(bytes.byteslice(from, @lanes * 4), [@lanes]) }
-      end
 
       # Every page is touched now: one that is made later would be made in the block loop.
       def preallocate

@@ -5,7 +5,7 @@ module Loomshuttle
     # The last minute of every lane in seconds: highest peak, and the power of what was played in it.
     #
     #   minute = Minute.new(lanes: 32, blocks_per_s: 46.9)
-    #   minute.add(low, high, square)     # of each block
+    #   minute.add(extremes, square)      # of each block
     #   minute.peak_dbfs, minute.rms_dbfs # => [-8.2, nil, ...], nil where nobody played
     class Minute
       SECONDS = 60
@@ -27,11 +27,11 @@ module Loomshuttle
         begin_second
       end
 
-      # @param low, high [Numo::Int32] [lanes], full scale 2^31
+      # @param extremes [Numo::Int32] [2, lanes], lowest and highest sample of each, full scale 2^31
       # @param square [Numo::SFloat] [lanes], mean square, full scale 1
       # @return [Boolean] whether a second is over
-      def add(low, high, square)
-        @peak = Numo::SFloat.maximum(@peak, Numo::SFloat.maximum(high, -Numo::SFloat.cast(low)) / FULL_SCALE)
+      def add(extremes, square)
+        @peak = Numo::SFloat.maximum(@peak, Numo::SFloat.cast(extremes).abs.max(0) / FULL_SCALE)
         @sum += square
         @count += 1
         @count == @blocks && end_second

@@ -32,7 +32,7 @@ RSpec.describe "A return ping from deck to ear" do
 
       cut = samples[true, (n * block)...((n + 1) * block)]
       ints = Numo::Int32.cast((cut * 2**23).rint.clip(-2**23, 2**23 - 1)) * 256
-      ring.write(9_600 + n * block, 1, "\0" * (12 * lanes_in), (0...lanes_in).map { |lane| Loomshuttle::Audio::Wav::Samples.to_24(ints[lane, true]) }.join)
+      ring.write(9_600 + n * block, 1, "\0" * (8 * lanes_in), (0...lanes_in).map { |lane| Loomshuttle::Audio::Wav::Samples.to_24(ints[lane, true]) }.join)
     end
   end
 

@@ -45,7 +45,7 @@ RSpec.describe Loomshuttle::Deck::RoundTrip do
       next if lost.include?(index)
 
       planar = (0...4).map { |lane| lanes[lane, from...(from + block)].to_a.map { |s| [s >> 8].pack("l<").byteslice(0, 3) }.join }.join
-      ring.write(at_frame - block + from, 1, "\0" * 48, planar)
+      ring.write(at_frame - block + from, 1, "\0" * 32, planar)
     end
     @frame = at_frame + lanes.shape[1]
   end

@@ -254,7 +254,7 @@ RSpec.describe Loomshuttle::Engine::Control do
     heard = Thread::Queue.new
     Thread.new { Loomshuttle::Runtime::LineClient.new(engine.socket, who: "x").follow { |frame| heard << frame } }.report_on_exception = false
     frame = Timeout.timeout(60) { 3.times.map { heard.pop }.last }
-    expect([frame["meters"].keys, frame["status"]["device"]]).to match([%w[peak_dbfs rms_dbfs held_dbfs clips], include("name" => "steady", "lanes" => 4)])
+    expect([frame["meters"].keys, frame["status"]["device"]]).to match([%w[peak_dbfs held_dbfs clips], include("name" => "steady", "lanes" => 4)])
     expect(engine.ask(do: "ribbon")).to eq([])
   end
 

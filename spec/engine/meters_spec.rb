@@ -10,34 +10,36 @@ RSpec.describe Loomshuttle::Engine::Meters do
 
   def add(samples)
     unpack.levels(samples.to_binary)
-    meters.add(unpack.low, unpack.high, unpack.square)
+    meters.add(unpack.low, unpack.high)
   end
 
   def flat(value) = Numo::Int32.new(1024, 3).fill(value)
 
-  it "says peak, rms and clips of each lane" do
+  it "says peak and clips of each lane" do
     noise = Numo::Int32.new(1024, 3).rand(-2**22, 2**22) << 8
     noise[10, 2] = 2**31 - 256
     add(noise)
     read = meters.take
     expect([read[:clips], read[:peak_dbfs][2], read[:held_dbfs][2]]).to eq([[0, 0, 1], 0.0, 0.0])
-    expect(read[:rms_dbfs][0]).to be_within(0.3).of(20 * Math.log10(0.5 / Math.sqrt(3)) + 3.01)
+    expect(read[:peak_dbfs][0]).to be_within(0.1).of(-6)
   end
 
-  # AES17: a full-scale sine reads 0 dBFS rms. 997 Hz is that standard's frequency.
-  it "reads a 997 Hz sine as AES17 has it, peak and rms alike" do
+  # 997 Hz is AES17's frequency: it meets its own crest within a second at any common rate.
+  it "reads a 997 Hz sine's peak" do
     [0, -6, -12, -60].each do |dbfs|
       sine = Numo::NMath.sin(Numo::DFloat.new(48 * 1024).seq * 2 * Math::PI * 997 / 48_000) * 10**(dbfs / 20.0) * (2**31 - 256)
       (0...48).each { |i| add(Numo::Int32.cast(sine[(i * 1024)...((i + 1) * 1024)]).reshape(1024, 1).concatenate(Numo::Int32.zeros(1024, 2), axis: 1)) }
-      read = meters.take
-      expect([read[:peak_dbfs][0], read[:rms_dbfs][0]]).to all(be_within(0.1).of(dbfs))
+      expect(meters.take[:peak_dbfs][0]).to be_within(0.1).of(dbfs)
     end
   end
 
-  it "takes rms over all blocks since it was last asked, not over the last one" do
-    2.times { add(flat(2**29)) }
-    add(flat(0))
-    expect(meters.take[:rms_dbfs][0]).to be_within(0.1).of(20 * Math.log10(0.25) + 10 * Math.log10(2 / 3.0) + 3.01)
+  # The lowest sample of all has no counterpart above zero.
+  it "reads the same of what lies below zero" do
+    [[-2**31, 0.0], [-2**30, -6.0], [-256, -138.5], [0, -150.0]].each do |value, dbfs|
+      add(flat(value))
+      expect(meters.take[:peak_dbfs]).to eq([dbfs] * 3)
+    end
+    expect(meters.take[:clips]).to eq([1, 1, 1])
   end
 
   it "answers the same again when no block came between, and zero before the first" do

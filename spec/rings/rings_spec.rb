@@ -12,7 +12,7 @@ RSpec.describe Loomshuttle::Rings do
   describe Loomshuttle::Rings::CaptureRing do
     let(:ring) { described_class.create(path("capture"), lanes: 2, block_frames: 4, rate_hz: 48, seconds: 1) }
 
-    def levels(value) = Numo::Int32[value, value].to_binary + Numo::Int32[value + 1, value + 1].to_binary + Numo::SFloat[0.5, 0.25].to_binary
+    def levels(value) = Numo::Int32[value, value].to_binary + Numo::Int32[value + 1, value + 1].to_binary
     def write(frame, session: 1, into: ring) = into.write(frame, session, levels(frame), [frame % 251].pack("C") * 24)
 
     it "gives each reader every block with its frame, its levels and its lanes" do
@@ -23,7 +23,15 @@ RSpec.describe Loomshuttle::Rings do
       write(8)
       expect(Array.new(3) { early.read.frame } + [early.read]).to eq([0, 4, 8, nil])
       block = late.read
-      expect([block.frame, block.low.to_a, block.high.to_a, block.square.to_a, block.lane(1)]).to eq([8, [8, 8], [9, 9], [0.5, 0.25], "\x08".b * 12])
+      expect([block.frame, block.extremes.to_a, block.lane(1)]).to eq([8, [[8, 8], [9, 9]], "\x08".b * 12])
+    end
+
+    # A square wave's mean square is its height's square; its sum by plain numbers.
+    it "knows each lane's mean square, of samples up to full scale and of one step" do
+      steps = [[2**23 - 1, -2**23, 2**22, 0], [1, -1, 1, -1]]
+      ring.write(0, 1, levels(0), steps.flatten.map { |step| [step].pack("l<")[0, 3] }.join)
+      squares = ring.reader(0).read.square.to_a
+      expect(squares.zip(steps)).to all(satisfy { |square, of| (square / (of.sum { |step| step.fdiv(2**23)**2 } / 4) - 1).abs < 1e-6 })
     end
 
     it "begins where it is asked to, or with the oldest that is there" do

@@ -23,7 +23,7 @@ RSpec.describe Loomshuttle::Earshot::Hearing do
       cut = Numo::SFloat.cast(stage.samples[true, (n * 1024)...((n + 1) * 1024)])
       planar = (0...3).map { |lane| QuietStage.bytes(cut[lane, true]) }.join
       wide = Numo::Int32.cast(cut * 2**31)
-      @ring.write(from_frame + n * 1024, 1, wide.min(axis: 1).to_binary + wide.max(axis: 1).to_binary + (cut**2).mean(1).to_binary, planar)
+      @ring.write(from_frame + n * 1024, 1, wide.min(axis: 1).to_binary + wide.max(axis: 1).to_binary, planar)
     end
     hearing.turn
   end

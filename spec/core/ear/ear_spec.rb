@@ -199,7 +199,7 @@ RSpec.describe Loomshuttle::Ear do
       seconds.each do |on|
         (rate_hz / block_frames.to_f).round.times do
           level = on ? peak : 0.0
-          minute.add(Numo::Int32.cast([-level * 2**31, 0]), Numo::Int32.cast([level * (2**31 - 129), 0]), Numo::SFloat[level**2 / 2, 0])
+          minute.add(Numo::Int32.cast([[-level * 2**31, 0], [level * (2**31 - 129), 0]]), Numo::SFloat[level**2 / 2, 0])
         end
       end
       [minute.peak_dbfs, minute.rms_dbfs]
@@ -213,7 +213,7 @@ RSpec.describe Loomshuttle::Ear do
 
     it "forgets a lane whose preamp was turned, with the second in which that was done, and no other lane" do
       minute = described_class.new(lanes: 2, blocks_per_s: 10)
-      play = ->(level, blocks) { blocks.times { minute.add(Numo::Int32[0, 0], Numo::Int32.cast([level * 2**31, 0.1 * 2**31]), Numo::SFloat[level**2 / 2, 0.005]) } }
+      play = ->(level, blocks) { blocks.times { minute.add(Numo::Int32.cast([[0, 0], [level * 2**31, 0.1 * 2**31]]), Numo::SFloat[level**2 / 2, 0.005]) } }
       play.call(0.5, 15)
       minute.forget([1, 9])
       expect(minute.rms_dbfs).to eq([nil, -20.0])
