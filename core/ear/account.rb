@@ -61,7 +61,8 @@ module Loomshuttle
         block * BLOCK_FRAMES + (samples.abs >= Math.sqrt(limit)).where.to_a.first.to_i
       end
 
-      # In the second in which it is quietest without being nothing at all.
+      # In the second in which it is quietest without being nothing at all. Where somebody plays all the while a note
+      # near the mains is taken for no hum: it must be alone then.
       def hum
         span = (HUM_S * @rate_hz / BLOCK_FRAMES).ceil
         return nil if squares.size < span
@@ -70,8 +71,11 @@ module Loomshuttle
         powers = (0..(squares.size - span)).map { |at| sums[at + span - 1] - (at.zero? ? 0 : sums[at - 1]) }
         silent = squares.eq(0).to_a
         at = powers.each_index.reject { |index| silent[index, span].include?(1) }.min_by { |index| powers[index] } or return nil
-        Hum.of(yield(at * BLOCK_FRAMES, span * BLOCK_FRAMES), rate_hz: @rate_hz)
+        samples = yield(at * BLOCK_FRAMES, span * BLOCK_FRAMES)
+        pause?(powers[at] / span, powers.max / span) ? Hum.of(samples, rate_hz: @rate_hz) : Hum.alone(samples, rate_hz: @rate_hz)
       end
+
+      def pause?(quietest, loudest) = quietest < [loudest * 10**(-RISE_DB / 10), Audio::Scale.ratio(LOWEST_DBFS)**2].max
     end
   end
 end

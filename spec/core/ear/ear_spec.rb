@@ -192,6 +192,36 @@ RSpec.describe Loomshuttle::Ear do
     end
   end
 
+  describe Loomshuttle::Ear::Account do
+    def hum(samples)
+      account = described_class.new(rate_hz: 48_000)
+      account.add(Numo::SFloat.cast(samples))
+      account.report { |from, count| Numo::SFloat.cast(samples)[from...[from + count, samples.size].min] }[:hum]
+    end
+
+    def tone(hz, seconds, dbfs)
+      time = Numo::DFloat.new((seconds * 48_000).round).seq / 48_000
+      (1..4).sum { |n| Numo::NMath.sin(time * (2 * Math::PI * hz * n) + n * n) / n } * 10**(dbfs / 20.0)
+    end
+
+    def noise(seconds, dbfs) = Numo::DFloat.new((seconds * 48_000).round).rand_norm(0, 10**(dbfs / 20.0))
+
+    # G1 and B1 of a tempered scale, the nearest to the mains: 49.0 and 61.7 Hz.
+    it "takes no bass for hum that plays from the first second to the last" do
+      notes = [49.0, 61.74, 55.0, 49.0].map { |hz| tone(hz, 1.5, -14) }
+      expect(hum(notes.reduce(:concatenate) + noise(6, -90))).to be_nil
+      expect(hum(tone(49.0, 6, -14) + noise(6, -90))).to be_nil
+    end
+
+    it "finds hum in the pauses of who plays, under a take in which nobody plays, and where there is nothing but hum" do
+      played = noise(6, -95)
+      played[0...96_000] += tone(49.0, 2, -14)
+      [played + tone(50, 6, -50), noise(6, -88) + tone(60, 6, -80), tone(50, 6, -20) + noise(6, -60)].zip([50, 60, 50]) do |samples, hz|
+        expect(hum(samples)).to have_attributes(hz: hz, over_db: be > 15)
+      end
+    end
+  end
+
   describe Loomshuttle::Ear::Minute do
     # Blocks of a sine that is silent for some of the seconds, at any rate and block.
     def heard(peak, seconds, rate_hz: 48_000, block_frames: 1024)
