@@ -67,7 +67,7 @@ module Loomshuttle
 
       def forget
         @past.each(&:drop).clear
-        @begun = @doubtful = nil
+        @begun = @doubtful = @waits = nil
       end
 
       def begin_at(block)
@@ -75,10 +75,12 @@ module Loomshuttle
         drop_old
         return nil unless fresh.any?
 
-        @begun = block.frame
-        @fresh = fresh
-        @quiet = @floors.mean_square
+        begin_with(block.frame, fresh)
         nil
+      end
+
+      def begin_with(frame, fresh)
+        @begun, @fresh, @quiet = frame, fresh, @floors.mean_square
       end
 
       # @return [Numo::Bit] [lanes] that sound in this block and did not before
@@ -100,7 +102,7 @@ module Loomshuttle
       def listened(block)
         fresh = begun_in(block)
         lasts_s = (block.frame + block.frames - @begun).fdiv(@rate_hz)
-        return (resolve if lasts_s >= DOUBT_S) if @doubtful
+        return doubted(block, fresh, lasts_s) if @doubtful
 
         @fresh |= fresh
         return nil if lasts_s < LISTEN_S
@@ -112,7 +114,13 @@ module Loomshuttle
         nil
       end
 
-      # A tap on another lane is not heard meanwhile; whoever does not see it found taps again.
+      # What begins on other lanes meanwhile waits for its turn.
+      def doubted(block, fresh, lasts_s)
+        @doubtful.heard.each { |one| fresh[one.lane - 1] = 0 }
+        @waits = [@waits ? @waits.first : block.frame, @waits ? @waits.last | fresh : fresh] if fresh.any?
+        resolve if lasts_s >= DOUBT_S
+      end
+
       def resolve
         hums = @doubtful.heard.first(COMPARED).to_h { |one| [one.lane, Hum.alone(since(one), rate_hz: @rate_hz)] }.compact
         return over(@beside ? nil : @doubtful) unless hums.key?(@doubtful.lane)
@@ -123,8 +131,8 @@ module Loomshuttle
       end
 
       def over(arrival)
-        @begun = @doubtful = nil
-        drop_old
+        waits, @begun, @doubtful, @waits = @waits, nil
+        waits ? begin_with(*waits) : drop_old
         arrival
       end
 
@@ -144,7 +152,7 @@ module Loomshuttle
 
       # What had begun before, and only grew louder, is nothing new; hum may have begun beside it all the same.
       def conclude
-        heard = heard(@past.select { |block| block.frame >= @begun - block.frames })
+        heard = heard(@past.select { |block| block.frame.between?(@begun - block.frames, @begun + (LISTEN_S * @rate_hz).ceil - 1) })
         first = heard.find { |one| fresh?(one) && (one.equal?(heard.first) || Hum.likely?(since(one), rate_hz: @rate_hz)) } or return nil
         @beside = !first.equal?(heard.first)
         Arrival.new(frame: first.onset_frame, heard: [first, *heard.reject { |one| one.equal?(first) }],
