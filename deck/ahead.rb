@@ -65,7 +65,7 @@ module Loomshuttle
       end
 
       # @yield [Integer, Integer] device frame and count
-      # @yieldreturn [Numo::SFloat, nil] [lanes, count]; nil where nothing sounds
+      # @yieldreturn [Numo::SFloat, nil] [lanes, count], ours from then on; nil where nothing sounds
       # @return [Boolean] whether anything was done
       def fill(now, &render)
         ring = @ring.call or return false
@@ -128,7 +128,10 @@ module Loomshuttle
         (samples ? Wire.blocks(samples, ring.block_frames, @overs) : [nil] * blocks).each do |bytes, peaks|
           bytes ? keep(ring, @next_frame, bytes, peaks) : ring.erase(@next_frame)
           @next_frame += ring.block_frames
+          # Given back at once, as Wire does.
+          bytes&.clear
         end
+        samples&.free
       end
 
       # How many of the next blocks the engine is past by now, whatever took so long.

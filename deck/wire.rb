@@ -18,13 +18,22 @@ module Loomshuttle
         low, high = samples.reshape(lanes, frames / block_frames, block_frames).minmax(2)
         peaks = Numo::SFloat.maximum(high, -low).transpose.to_a
         full = Audio::Scale::FULL_SCALE_S32.to_f
-        samples = (samples * full).inplace.rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)
-        bytes = Numo::Int32.cast(samples.transpose).to_binary
+        scaled = samples * full
+        clipped = scaled.inplace.rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)
+        wide = Numo::Int32.cast(clipped.transpose)
+        bytes = wide.to_binary
+        # A second of 64 lanes is 12 MB, each time: as garbage it would keep the collector busy.
+        [scaled, clipped, wide].each(&:free)
+        cut(bytes, peaks, block_frames * lanes * 4, overs).tap { bytes.clear }
+      end
+
+      def cut(bytes, peaks, block_bytes, overs)
         peaks.map.with_index do |lane_peaks, block|
           lane_peaks.each_with_index { |peak, lane| overs[lane + 1] = overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
-          [bytes.byteslice(block * block_frames * lanes * 4, block_frames * lanes * 4), lane_peaks]
+          [bytes.byteslice(block * block_bytes, block_bytes), lane_peaks]
         end
       end
+      private_class_method :cut
     end
   end
 end

@@ -46,7 +46,8 @@ module Loomshuttle
         @stamp += 1
         @file.pwrite([NONE].pack("q<"), at)
         # Head and tail carry one stamp: a block that is read while it is written is none.
-        @file.pwrite(bytes + [@stamp].pack("q<"), at + HEAD_BYTES)
+        @file.pwrite(bytes, at + HEAD_BYTES)
+        @file.pwrite([@stamp].pack("q<"), at + HEAD_BYTES + @data_bytes)
         @file.pwrite([frame, @stamp].pack("q<q<"), at)
       end
 

@@ -91,7 +91,13 @@ module Loomshuttle
         # All in one row, for the sake of files of one channel (see Samples).
         def float_of_s32(from, count)
           samples = read_s32(from, count)
-          samples.empty? ? Numo::SFloat.zeros(0, @format.channels) : (Numo::SFloat.cast(samples.flatten) * (1.0 / Scale::FULL_SCALE_S32)).reshape!(*samples.shape)
+          return Numo::SFloat.zeros(0, @format.channels) if samples.empty?
+
+          shape = samples.shape
+          floats = Numo::SFloat.cast(samples.reshape!(samples.size))
+          samples.free
+          floats.inplace * (1.0 / Scale::FULL_SCALE_S32)
+          floats.reshape!(*shape)
         end
 
         def note_remains
