@@ -96,8 +96,7 @@ module Loomshuttle
           shape = samples.shape
           floats = Numo::SFloat.cast(samples.reshape!(samples.size))
           samples.free
-          floats.inplace * (1.0 / Scale::FULL_SCALE_S32)
-          floats.reshape!(*shape)
+          (floats.inplace! * (1.0 / Scale::FULL_SCALE_S32)).out_of_place!.reshape!(*shape)
         end
 
         def note_remains
