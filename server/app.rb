@@ -9,6 +9,8 @@ module Loomshuttle
     class App < Sinatra::Base
       set :show_exceptions, false
       set :raise_errors, false
+      # What is refused is told to who asked; in the log stands what nobody expected.
+      set :dump_errors, false
       set :static, false
       # Door looks at the host.
       set :host_authorization, permitted_hosts: []
@@ -70,6 +72,7 @@ module Loomshuttle
         fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message)
       end
       error(Sequel::DatabaseError) do
+        warn env["sinatra.error"].message
         fail_with(503,
           field: "database",
           value: nil,
