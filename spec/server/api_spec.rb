@@ -47,7 +47,8 @@ RSpec.describe "The server" do
   it "tells who asked what is refused, and does not fill the disk with it" do
     log = File.join(@folder, "server.log")
     before = File.size(log)
-    told = [post("/api/takes/stop"), post("#{@installation.show}/edits", {version: version, edit: {kind: "rows", rows: {"list/row/999" => {name: "Nobody"}}}}), get("/api/shows/9999"), post("/api/playing/locate", {frame: 1})].map(&:first)
+    told = [post("/api/takes/stop"), edit_show(kind: "rows", rows: {"list/row/1" => {name: "x" * 900}}), get("/api/shows/9999"),
+      post("/api/playing/locate", {frame: 1})].map(&:first)
     expect([told, File.size(log)]).to match([all(be_between(400, 499)), before])
   end
 
