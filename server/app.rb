@@ -43,6 +43,8 @@ module Loomshuttle
 
       before { headers "content-security-policy" => CSP, "x-content-type-options" => "nosniff" }
       before("/api/*") { content_type :json }
+      # Of a show that is not there nothing is listed and nothing is kept.
+      before(%r{/api/shows/(\d+)(?:/.*)?}) { @workspaces.passing(params["captures"].first.to_i).there! }
 
       error(BadInput) { fail_with(422, env["sinatra.error"].to_h) }
       error(Store::Shows::Outdated) do
@@ -71,13 +73,19 @@ module Loomshuttle
       error(Links::DeskLink::Failed) do
         fail_with(503, field: "desk", value: nil, allowed: "a desk that answers", message: env["sinatra.error"].message)
       end
-      error(Sequel::DatabaseError) do
+      error(Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout) do
         warn env["sinatra.error"].message
         fail_with(503,
           field: "database",
           value: nil,
           allowed: "a running database",
           message: "The database does not answer; nothing was changed.")
+      end
+      # It answers, and what it says is for whoever looks into the log: a full disk, or a fault of ours.
+      error(Sequel::DatabaseError) do
+        warn env["sinatra.error"].full_message(highlight: false)
+        fail_with(500, field: "database", value: nil, allowed: "what the database takes",
+          message: "The database refuses it: #{env["sinatra.error"].message.lines.first.strip}; nothing was changed.")
       end
       error do
         warn env["sinatra.error"].full_message(highlight: false)
@@ -138,11 +146,14 @@ module Loomshuttle
       # Who edits, and in which browser. A device is who it was let in as; whoever sits at this machine says a name of
       # his own.
       def author
-        client = env["HTTP_X_CLIENT"].to_s[0, 60]
+        client = header("HTTP_X_CLIENT")
         return Store::History::Author.new(who: visitor.name, client: "device #{visitor.device} #{client}") if visitor.device
 
-        Store::History::Author.new(who: CGI.unescape(env["HTTP_X_WHO"].to_s)[0, 60].scrub, client: client)
+        Store::History::Author.new(who: header("HTTP_X_WHO"), client: client)
       end
+
+      # @return [String] text that the database takes, whatever bytes came
+      def header(name) = CGI.unescape(env[name].to_s).force_encoding(Encoding::UTF_8).scrub("?").delete("\0")[0, 60]
 
       # A clear word to whoever must redo: what came in between.
       def overtaken(outdated)

@@ -20,11 +20,25 @@ module Loomshuttle
           schemas = document.dig("components", "schemas")
           Loomshuttle::Edits.schemas.each_key { |name| schemas.delete(name) }
           schemas["Edit"] = {"type" => "object", "required" => ["kind"]}
+          document.replace(exact(document))
         end
       end
-      private :document
+
+      # RFC 8259, section 6: beyond that no page can tell an integer from the next, and nothing here is called by one.
+      EXACT = 2**53 - 1
+      private_constant :EXACT
+
+      def exact(part)
+        return part.map { |one| exact(one) } if part.is_a?(Array)
+        return part unless part.is_a?(Hash)
+
+        part = part.transform_values { |one| exact(one) }
+        Array(part["type"]).include?("integer") ? {"minimum" => -EXACT, "maximum" => EXACT, **part} : part
+      end
+      private :document, :exact
 
       def call(env)
+        refused = refused_address(env) and return refused
         return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
         return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX
 
@@ -58,6 +72,14 @@ module Loomshuttle
 
         respond(403, {field: "may", value: visitor.may, allowed: wanted, faults: [],
                       message: "This device may #{Visitor::WORDS[visitor.may]}; this is for one that may #{Visitor::WORDS[wanted]}."})
+      end
+
+      # Nothing that is named in an address has other signs than a text may have.
+      def refused_address(env)
+        address = Rack::Utils.unescape_path("#{env["PATH_INFO"]}?#{env["QUERY_STRING"]}").force_encoding(Encoding::UTF_8)
+        return if address.valid_encoding? && !address.include?("\0") && !env["QUERY_STRING"].to_s.match?(/%(?!\h\h)/)
+
+        refuse(400, "address", address.scrub("?").delete("\0")[0, 80], "text in UTF-8, without the sign NUL")
       end
 
       # What no field can hold is refused as a whole, before anything looks into it: a body without

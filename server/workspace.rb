@@ -28,6 +28,9 @@ module Loomshuttle
 
       def show = kept.show
 
+      # @raise [BadInput] where there is no such show
+      def there! = @shows.there!(id)
+
       # How takes of the show are recorded.
       #
       # @return [Capture::Session]

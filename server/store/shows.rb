@@ -48,10 +48,15 @@ module Loomshuttle
           end
         end
 
+        # @raise [BadInput] where there is no such show
+        def there!(id)
+          raise missing(id) if there(id).empty?
+        end
+
         # @return [Kept]
         # @raise [BadInput]
         def load(id)
-          state = state(there(id)) or raise BadInput.new(field: "show", value: id, allowed: "a show that is there")
+          state = state(there(id)) or raise missing(id)
           ready(id, state) || keep(read(there(id)), state.last)
         end
 
@@ -107,6 +112,8 @@ module Loomshuttle
 
         private
 
+        def missing(id) = BadInput.new(field: "show", value: id, allowed: "a show that is there")
+
         # One that is being deleted is not there any more.
         def there(id) = @database[:shows].where(id: id, doomed: false)
 
@@ -130,7 +137,7 @@ module Loomshuttle
         # The row is held until the transaction ends; its document is only read again when
         # another process changed it, or the library.
         def locked(id)
-          state = state(there(id).for_update) or raise BadInput.new(field: "show", value: id, allowed: "a show that is there")
+          state = state(there(id).for_update) or raise missing(id)
           [ready(id, state) || read(there(id)), state.last]
         end
 

@@ -52,6 +52,39 @@ RSpec.describe "The server" do
     expect([told, File.size(log)]).to match([all(be_between(400, 499)), before])
   end
 
+  # NUL, what is no UTF-8, and a sign that is cut off: in every part of an address, on pages too.
+  it "refuses an address that is no text, wherever it is looked into" do
+    paths = %w[/api/shows/1/looms/%s /api/library/songs/%s /api/library/folders?path=%s /api/shows/1/why?endpoint=%s /api/shows/1/paper/%s /api/shows/1/scenes/compare?from=%s
+      /assets/%s /guide/%s /icons/%s /%s]
+    answers = paths.product(%w[%00 %ff a%00b]).map { |path, bad| Net::HTTP.get_response(URI("#{@installation.address}#{path.sub("%s", bad)}")).code.to_i }
+    answers << post("#{@installation.show}/songs/a%00/play").first
+    expect(answers.uniq).to eq([400])
+    expect(Net::HTTP.new("127.0.0.1", URI(@installation.address).port).get("/api/library/folders?path=%zz").code).to eq("400")
+  end
+
+  # Every question of the contract that is about one show, and a word that would be kept beside it.
+  it "lists nothing of a show that is not there, and keeps nothing" do
+    paths = YAML.safe_load_file(File.join(Loomshuttle::ROOT, "api/openapi.yaml"))["paths"].select { |path, all| path.start_with?("/api/shows/{show}") && all.key?("get") }.keys
+    answers = paths.to_h { |path| [path, Net::HTTP.get_response(URI("#{@installation.address}#{path.sub("{show}", "4711").gsub(/\{\w+\}/, "1")}")).code.to_i] }
+    expect(answers.reject { |_, code| [400, 422].include?(code) }).to eq({})
+    expect(@installation.api("put", "/api/shows/4711/session", {preroll_s: 5}).then { |code, body| [code, body.dig("error", "field")] }).to eq([422, "show"])
+  end
+
+  # Nothing is called by an integer that no page can tell from the next (RFC 8259, section 6); the database has no room for some.
+  it "refuses an integer that is too large wherever one stands in an address" do
+    answers = %w[shows/%s shows/1/takes/%s/overview shows/1/imports/%s library/imports/%s tasks/%s shows/1/history?from=%s library/songs?from=%s shows/1/presses?before=%s]
+      .product([2**53, 2**63, 10**25]).map { |path, number| get("/api/#{path.sub("%s", number.to_s)}").first }
+    expect(answers.uniq).to eq([400])
+  end
+
+  it "takes any bytes for the name of who edits" do
+    body = ->(name) { {version: version, edit: {kind: "rows", rows: {"list/row/1" => {name: name}}}} }
+    names = {"Il\xFFse".b => "A", "%00Il%FFse" => "B", "Jos%C3%A9" => "C"}
+    told = names.map { |who, name| @installation.api("post", "#{@installation.show}/edits", body.call(name), "x-who" => who, "x-client" => "\xFF\x00".b.delete("\0")).first }
+    expect(told).to eq([200, 200, 200])
+    expect(get("#{@installation.show}/history").last.to_s).to include("Il?se", "José")
+  end
+
   # Somebody else, at another browser.
   def ilse(path, body) = @installation.api("post", path, {version: version, **body}, "x-client" => "tablet", "x-who" => "Ilse")
 
