@@ -23,7 +23,10 @@ module Loomshuttle
       # Makes headers fit; a file that is whole stays as it is to the byte.
       #
       # @return [Array<Hash>] file, frames, mended; or file, error
+      # @raise [BadInput] while an engine writes them: it would go on behind what was cut off
       def recover
+        raise BadInput.new(field: "folder", value: @folder, allowed: "a take that is over; this one is being recorded") if written?
+
         paths.map do |path|
           report(path, "r+b") do |io|
             mend = Audio::Wav::Mend.new(io)
@@ -57,14 +60,17 @@ module Loomshuttle
 
       # What the journal says of a file is compared too, where there is one.
       def faults(io, path)
-        stretch = log&.stretches&.find { |one| one.file == File.basename(path) && !one.open? }
+        stretch = log&.stretches&.find { |one| one.file == File.basename(path) }
+        return ["it is still being recorded"] if stretch&.open? && written?
+
+        stretch = nil if stretch&.open?
         Capture::Verification.of(io, frames: stretch&.frames, sample_rate_hz: stretch && log.plan.sample_rate_hz, crc32: stretch&.crc32)
       end
 
-      def log
-        path = File.join(@folder, "take.journal")
-        @log ||= File.file?(path) ? Capture::TakeLog.read(File.read(path, encoding: "UTF-8")) : nil
-      end
+      def log = @log ||= File.file?(journal) ? Capture::TakeLog.read(File.read(journal, encoding: "UTF-8")) : nil
+      def journal = File.join(@folder, "take.journal")
+      # An engine holds the journal of a take that it writes.
+      def written? = Runtime::Held.held?(journal)
     end
   end
 end

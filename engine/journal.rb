@@ -7,6 +7,8 @@ module Loomshuttle
     # The description of a take beside its files: one JSON line an event, only ever added to, so
     # that it is whole up to its last line whatever happens. `Capture::TakeLog` reads it.
     #
+    # Whoever writes it holds it: what another engine, or somebody at the command line, would mend is then left alone.
+    #
     # Room for its last words is kept in reserve: on a full disk the reserve is given up for
     # them, so that a take that ends there says so.
     class Journal
@@ -23,6 +25,7 @@ module Loomshuttle
         @lock = Mutex.new
         @file = File.open(File.join(folder, NAME), File::WRONLY | File::CREAT | File::APPEND | File::BINARY, 0o640)
         @file.sync = true
+        Runtime::Held.hold(@file)
         # Behind half a line, as a power cut leaves it, a new one begins.
         @file.write("\n") if torn?
         reserve
@@ -38,12 +41,20 @@ module Loomshuttle
       def sync = @lock.synchronize { @file.fdatasync unless @file.closed? }
 
       def close
+        leave
+        FileUtils.rm_f(File.join(@folder, RESERVE))
+      end
+
+      # Somebody else writes on.
+      def leave
         @lock.synchronize do
           @file.fdatasync
           @file.close
         end
-        FileUtils.rm_f(File.join(@folder, RESERVE))
       end
+
+      # @return [Boolean] whether the take in that folder is being written
+      def self.written?(folder) = Runtime::Held.held?(File.join(folder, NAME))
 
       # @return [Capture::TakeLog, nil] nil where there is none that can be read
       def self.read(folder)

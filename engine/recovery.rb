@@ -32,6 +32,7 @@ module Loomshuttle
         log = Journal.read(folder) or return tell(folder, "its journal is no journal; its files were left alone")
         tell(folder, "#{log.odd_lines} odd #{(log.odd_lines == 1) ? "line in its journal was" : "lines in its journal were"} skipped") if log.odd_lines > 0 && !log.closed?
         return if log.closed?
+        return tell(folder, "another engine is writing it; it was left alone") if Journal.written?(folder)
 
         mend(folder, log)
       rescue SystemCallError, IOError, BadInput => e
@@ -46,7 +47,7 @@ module Loomshuttle
         journal = Journal.new(folder)
         repair(folder, log, journal)
         journal.add("broken", frame: end_frame(folder), why: "the engine was ended in the middle of it", at: Time.at(log.last_utc_s).utc.iso8601(3), utc_s: log.last_utc_s) unless log.state == "waiting"
-        journal.sync
+        journal.leave
         log = Journal.read(folder)
         young = @now_utc_s - log.last_utc_s <= Capture::TakePlan::CARRY_ON_S
         return @resumable << Found.new(folder: folder, log: log) if young && log.plan.carry_on && log.plan.sample_rate_hz > 0 && !log.plan.uid.start_with?("v1-")

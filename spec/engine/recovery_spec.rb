@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "support/engine_in_process"
+require_relative "../../boot/cli"
 
 # What an engine finds when it starts, and disks that refuse.
 RSpec.describe Loomshuttle::Engine::Recovery do
@@ -43,6 +44,22 @@ RSpec.describe Loomshuttle::Engine::Recovery do
     expect([stretch.frames, found.youngest.log.state]).to eq([count, "waiting"])
     expect(found.youngest.log.breaks).to match([include(why: "the engine was ended in the middle of it")])
     expect(found.told.map(&:words)).to eq(["1 odd line in its journal was skipped"])
+  end
+
+  # A second engine on the same folder, or somebody who mends a folder that is still being written: what they cut off would be lost.
+  it "leaves a take alone that is being written, and takes it up when its writer is gone" do
+    engine = EngineInProcess.new(@folder).start
+    engine.running
+    engine.record([1, 2])
+    engine.wait { engine.recording["frames"] > 20_000 }
+    folder = engine.folder_of(engine.recording["take"]["number"])
+    mends = Loomshuttle::Cli::TakeFolder.new(folder)
+    expect([recovery.told.map(&:words), recovery.youngest]).to eq([["another engine is writing it; it was left alone"], nil])
+    expect { mends.recover }.to raise_error(Loomshuttle::BadInput, /being recorded/)
+    expect(mends.verify.map { |one| one[:faults] }).to eq([["it is still being recorded"]] * 2)
+    engine.stop
+    engine.halt
+    expect([log(folder).breaks, Loomshuttle::Cli::TakeFolder.new(folder).verify.map { |one| one[:fine] }, mends.recover.map { |one| one[:mended] }]).to eq([[], [true, true], [false, false]])
   end
 
   it "closes one that stood still for more than an hour, or is not to go on, once" do
