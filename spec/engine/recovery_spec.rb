@@ -59,7 +59,9 @@ RSpec.describe Loomshuttle::Engine::Recovery do
     expect(mends.verify.map { |one| one[:faults] }).to eq([["it is still being recorded"]] * 2)
     engine.stop
     engine.halt
-    expect([log(folder).breaks, Loomshuttle::Cli::TakeFolder.new(folder).verify.map { |one| one[:fine] }, mends.recover.map { |one| one[:mended] }]).to eq([[], [true, true], [false, false]])
+    expect([log(folder).breaks, Loomshuttle::Cli::TakeFolder.new(folder).verify.map { |one| one[:fine] }, mends.recover.map { |one|
+      one[:mended]
+    }]).to eq([[], [true, true], [false, false]])
   end
 
   it "closes one that stood still for more than an hour, or is not to go on, once" do
