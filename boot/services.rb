@@ -47,6 +47,10 @@ module Loomshuttle
     MALLOC = {"MALLOC_MMAP_THRESHOLD_" => "2000000", "MALLOC_TRIM_THRESHOLD_" => "16000000", "MALLOC_ARENA_MAX" => "2"}.freeze
     private_constant :MALLOC
 
+    # What the deck decodes is garbage a second later: it is collected before it is much, and lies in one place.
+    DECK_MEMORY = ["RUBY_GC_OLDMALLOC_LIMIT_MAX=64000000", "MALLOC_ARENA_MAX=1"].freeze
+    private_constant :DECK_MEMORY
+
     # @return [Hash{String => String}] environment of every process
     def environment
       {"LOOMSHUTTLE_DATA" => data, "DATABASE_URL" => database_url, "RACK_ENV" => "production", "OPENBLAS_NUM_THREADS" => "1",
@@ -56,7 +60,7 @@ module Loomshuttle
 
     # @return [Hash{String => Array<String>}] command line of each process
     def commands
-      {"standin" => ruby("standin"), "engine" => [*real_time, *ruby("engine")], "deck" => ruby("deck"), "ear" => ["nice", "-n", "5", *ruby("earshot")],
+      {"standin" => ruby("standin"), "engine" => [*real_time, *ruby("engine")], "deck" => ["env", *DECK_MEMORY, *ruby("deck")], "ear" => ["nice", "-n", "5", *ruby("earshot")],
        "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"],
        "door" => ruby("front_door"), "worker" => ["nice", "-n", "10", *ruby("worker")]}
     end
