@@ -15,6 +15,7 @@ module Loomshuttle
     def initialize(data:, ports: {})
       data = File.expand_path(data)
       kept = File.join(data, "run/ports.json")
+      @held = hold(data, kept)
       wanted = (File.exist?(kept) ? JSON.parse(File.read(kept)) : {}).merge(ports)
       @services = Services.new(data: data, ports: wanted.select { |_, port| free?(port) })
       File.write(kept, JSON.generate(@services.ports))
@@ -27,7 +28,10 @@ module Loomshuttle
     def run
       @cluster.prepare
       write_down({"postgres" => @cluster.command, **@services.commands})
-      supervisor = spawn(@services.environment, "runsvdir", "-P", folder)
+      # Every process has the lock: it is let go when the last of them has ended, also where this one was killed.
+      supervisor = spawn(@services.environment, "runsvdir", "-P", folder, @held => @held)
+      @held.write(supervisor.to_s)
+      @held.flush
       %w[INT TERM].each { |signal| trap(signal) { exit } }
       at_exit do
         hang_up(supervisor)
@@ -45,6 +49,23 @@ module Loomshuttle
     private
 
     def folder = File.join(@services.data, "run/services")
+
+    # Two on the same data would take each other's sockets, memory and takes.
+    #
+    # @return [File] open as long as this process lives
+    def hold(data, ports)
+      FileUtils.mkdir_p(File.join(data, "run"))
+      file = File.open(File.join(data, "run/held"), File::RDWR | File::CREAT, 0o600)
+      # What was just ended may take a moment.
+      HELD_TRIES.times { file.flock(File::LOCK_EX | File::LOCK_NB) ? (return file.tap { file.truncate(0) }) : sleep(0.05) }
+      http = File.exist?(ports) && JSON.parse(File.read(ports))["http"]
+      abort "Loomshuttle runs on #{data} already#{", at http://127.0.0.1:#{http}/" if http}. Nothing was changed. End that one first, by Ctrl+C where it was begun " \
+        "or by \"kill -HUP #{file.read}\", or name another folder in LOOMSHUTTLE_DATA."
+    end
+
+    # Five seconds.
+    HELD_TRIES = 100
+    private_constant :HELD_TRIES
 
     # A port of last time that somebody else has now is chosen anew.
     def free?(port)
