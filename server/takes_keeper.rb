@@ -9,7 +9,10 @@ module Loomshuttle
       # How often all journals' ages are looked at though nobody told of anything.
       LOOK_S = 20.0
       TURN_S = 0.1
-      private_constant :LOOK_S, :TURN_S
+      # A journal that cannot be kept is tried so often: two may write at once, and a disk may be slow.
+      TRIES = 3
+      AGAIN_S = 1.0
+      private_constant :LOOK_S, :TURN_S, :TRIES, :AGAIN_S
 
       # @param takes_folder [String]
       # @param takes [Store::Takes], alarms [Store::Alarms]
@@ -19,6 +22,7 @@ module Loomshuttle
       def initialize(takes_folder, takes:, alarms:, engine:, show_of:, clock:, armed: -> { [] })
         @takes_folder, @takes, @alarms, @engine, @show_of, @clock, @armed = takes_folder, takes, alarms, engine, show_of, clock, armed
         @read = {}
+        @tries = Hash.new(0)
         @told = nil
         @looked_s = -LOOK_S
         @loop = Runtime::Loop.start("takes keeper", pause_s: TURN_S, retry_s: 1.0) { turn }
@@ -57,6 +61,8 @@ module Loomshuttle
         arm_again
         @told = told
         @looked_s = now_s
+        # What could not be kept is tried again before anything new is told.
+        @looked_s -= LOOK_S - AGAIN_S if @tries.any?
       end
 
       # An arm change that came in the moment in which the engine died is in the show and not in
@@ -96,6 +102,21 @@ module Loomshuttle
         log = log_of(folder) or return
         keep(folder, log)
         @read[folder] = stat
+        @tries.delete(folder)
+      rescue Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout
+        raise
+      rescue Sequel::Error, StandardError => e
+        # One that cannot be kept keeps no other from it.
+        @tries[folder] += 1
+        give_up(folder, stat, e) if @tries[folder] >= TRIES
+      end
+
+      def give_up(folder, stat, error)
+        warn "takes keeper: #{folder}: #{error.full_message(highlight: false)}"
+        @read[folder] = stat
+        @tries.delete(folder)
+        raise_alarm("journal/#{folder}", "take", "What the journal in the folder #{folder} says could not be kept: #{error.message.lines.first.strip[0, 200]}. Its files are left as they are.",
+          @clock.call.utc.iso8601(3))
       end
 
       def stat(folder)

@@ -17,6 +17,9 @@ module Loomshuttle
         format("%02d %s.wav", number, safe(name, "track"))
       end
 
+      # Whether it names one file in a folder, and nothing above or below it.
+      def plain?(name) = name.is_a?(String) && name.bytesize.between?(1, 255) && !name.match?(%r{[/\0]}) && !%w[. ..].include?(name)
+
       # Whether a name stands in a file's name as it is.
       def keeps?(name) = name.match?(/\A[A-Za-z0-9](?:[A-Za-z0-9 _-]*[A-Za-z0-9])?\z/) || safe(name, "") == name.unicode_normalize(:nfc)
 

@@ -46,7 +46,7 @@ module Loomshuttle
       def frame_now(utc_s:, mono_s:, boot:)
         return end_frame unless pair
 
-        passed_s = (pair["boot"] == boot) ? mono_s - pair["mono_s"] : utc_s - pair["utc_s"]
+        passed_s = (pair["boot"] == boot && pair["mono_s"]) ? mono_s - pair["mono_s"] : utc_s - pair["utc_s"]
         [pair["clock_frame"] + (passed_s * plan.sample_rate_hz).round, end_frame].max
       end
 
@@ -76,22 +76,32 @@ module Loomshuttle
         return @odd_lines += 1 unless @plan || data["what"] == "begun"
 
         send(:"line_#{data["what"]}", data)
-        @pair = data.slice("clock_frame", "utc_s", "mono_s", "boot") if data["clock_frame"].is_a?(Integer) && data["utc_s"].is_a?(Numeric)
+        @pair = data.slice("clock_frame", "utc_s", "mono_s", "boot") if pair?(data)
       rescue JSON::ParserError, KeyError, TypeError, NoMethodError, ArgumentError
         # Half a line is what a power cut leaves; rubbish is what somebody else wrote.
         @odd_lines += 1
       end
 
+      # A journal may be anybody's, and what it says goes to paths, sums and the database: a line is taken whole, or is odd.
+      def text(value) = value.is_a?(String) ? value : raise(TypeError, "no text")
+      # As many as have a place in the database and in a page's numbers (RFC 8259, section 6).
+      def whole(value) = (value.is_a?(Integer) && value.abs < 2**53) ? value : raise(TypeError, "no whole number")
+      def file(value) = FileName.plain?(value) ? value : raise(TypeError, "no file's name")
+      def list(value, kind) = (value.nil? || (value.is_a?(Array) && value.all?(kind))) ? value : raise(TypeError, "no list")
+
+      # Till the year 9999, which a date can still be written of.
+      def pair?(data)
+        data["clock_frame"].is_a?(Integer) && [Numeric, NilClass].any? { |kind| data["mono_s"].is_a?(kind) } && data["utc_s"].is_a?(Numeric) && data["utc_s"].between?(0, 253_402_300_799)
+      end
+
       def line_begun(data)
         plan = TakePlan.from_h(data.fetch("plan"))
-        start = Integer(data.fetch("start_frame"))
-        raise ArgumentError, "no rate" unless plan.sample_rate_hz.is_a?(Integer) && plan.sample_rate_hz > 0
+        start, pressed, reference = whole(data.fetch("start_frame")), whole(data["pressed_frame"] || data["start_frame"]), whole(data.fetch("time_reference_samples"))
+        raise ArgumentError, "no plan" unless plan.sound?
 
-        @plan, @start_frame = plan, start
+        @plan, @start_frame, @pressed_frame, @time_reference_samples = plan, start, pressed, reference
         @started_at = data["started_at"].to_s
-        @pressed_frame = data["pressed_frame"] || start
-        @time_reference_samples = Integer(data.fetch("time_reference_samples"))
-        @date, @time = data["date"], data["time"]
+        @date, @time = data["date"].to_s, data["time"].to_s
         @name, @notes = plan.name, plan.notes
         @state = "recording"
         @armed = Set.new(plan.tracks.select(&:armed).map(&:key))
@@ -99,39 +109,40 @@ module Loomshuttle
       end
 
       def line_stretch(data)
+        @stretches << Stretch.new(track: text(data.fetch("track")), part: whole(data.fetch("part")), file: file(data.fetch("file")), from_frame: whole(data.fetch("from_frame")),
+          time_reference_samples: whole(data.fetch("time_reference_samples")))
         @armed << data["track"]
-        @stretches << Stretch.new(track: data.fetch("track"), part: data.fetch("part"), file: data.fetch("file"), from_frame: Integer(data.fetch("from_frame")),
-          time_reference_samples: data.fetch("time_reference_samples"))
       end
 
       def line_end(data)
         at = @stretches.rindex { |stretch| stretch.track == data["track"] && stretch.part == data["part"] } or return
+        to_frame, crc32 = whole(data.fetch("to_frame")), data["crc32"]&.then { |sum| text(sum) }
+        peaks_dbfs, clips, silence_s = %w[peaks_dbfs clips silence_s].map { |name| list(data[name], Numeric) }
         @armed.delete(data["track"]) if data["disarmed"]
         # A stretch without a frame has no file.
-        return @stretches.delete_at(at) if data["to_frame"] == @stretches[at].from_frame
+        return @stretches.delete_at(at) if to_frame == @stretches[at].from_frame
 
         lost = @losses.select { |loss| loss[:frame] >= @stretches[at].from_frame }.sum { |loss| loss[:frames] }
-        @stretches[at] = @stretches[at].with(to_frame: Integer(data.fetch("to_frame")), peaks_dbfs: data["peaks_dbfs"], clips: data["clips"],
-          silence_s: data["silence_s"], crc32: data["crc32"], lost_frames: lost)
+        @stretches[at] = @stretches[at].with(to_frame: to_frame, peaks_dbfs: peaks_dbfs, clips: clips, silence_s: silence_s, crc32: crc32, lost_frames: lost)
       end
 
-      def line_lost(data) = @losses << {frame: Integer(data.fetch("frame")), frames: Integer(data.fetch("frames")), why: data["why"].to_s}
-      def line_mark(data) = @marks << {id: data.fetch("id").to_s, frame: Integer(data.fetch("frame")), label: data["label"].to_s}
+      def line_lost(data) = @losses << {frame: whole(data.fetch("frame")), frames: whole(data.fetch("frames")), why: data["why"].to_s}
+      def line_mark(data) = @marks << {id: data.fetch("id").to_s, frame: whole(data.fetch("frame")), label: data["label"].to_s}
       def line_unmarked(data) = @marks.reject! { |mark| mark[:id] == data["id"] }
-      def line_patch(data) = @patches << {frame: Integer(data.fetch("frame")), words: data["words"].to_s}
-      def line_fault(data) = @faults << {frame: data["frame"], track: data["track"], words: data["words"].to_s}.compact
+      def line_patch(data) = @patches << {frame: whole(data.fetch("frame")), words: data["words"].to_s}
+      def line_fault(data) = @faults << {frame: data["frame"]&.then { |frame| whole(frame) }, track: data["track"]&.then { |track| text(track) }, words: data["words"].to_s}.compact
 
       def line_marked(data)
         at = @marks.index { |mark| mark[:id] == data["id"] } or return
         @marks[at] = @marks[at].merge(label: data["label"].to_s)
       end
 
-      def line_whole(data) = @whole_frame = Integer(data.fetch("frame"))
+      def line_whole(data) = @whole_frame = whole(data.fetch("frame"))
 
       # The take itself, one of its tracks or one of its files has another name by now.
       def line_named(data)
         return file_named(data) if data["part"]
-        return @names[data["track"]] = data["name"].to_s if data["track"]
+        return @names[text(data["track"])] = data["name"].to_s if data["track"]
 
         @name = data["name"].to_s if data.key?("name")
         @notes = data["notes"].to_s if data.key?("notes")
@@ -139,17 +150,18 @@ module Loomshuttle
 
       def file_named(data)
         at = @stretches.rindex { |stretch| stretch.track == data["track"] && stretch.part == data["part"] } or return
-        @stretches[at] = @stretches[at].with(file: data.fetch("file"))
+        @stretches[at] = @stretches[at].with(file: file(data.fetch("file")))
       end
 
       def line_broken(data)
+        @breaks << {frame: whole(data.fetch("frame")), why: data["why"].to_s, at: data["at"].to_s, gap_frames: nil}
         @state = "waiting"
-        @breaks << {frame: Integer(data.fetch("frame")), why: data["why"].to_s, at: data["at"].to_s, gap_frames: nil}
       end
 
       def line_back(data)
+        gap_frames = whole(data.fetch("gap_frames"))
+        @breaks[-1] = @breaks.last.merge(gap_frames: gap_frames) if @breaks.any?
         @state = "recording"
-        @breaks[-1] = @breaks.last.merge(gap_frames: Integer(data.fetch("gap_frames"))) if @breaks.any?
       end
 
       def line_closed(data)

@@ -27,6 +27,9 @@ module Loomshuttle
         new(**known.to_h { |name| [name.to_sym, given[name]] }, tracks: given["tracks"].map { |track| TrackPlan.from_h(track) })
       end
 
+      # Whether all of it is what it should be, where no contract has looked at it: in a journal, which may be anybody's.
+      def sound? = sound_words? && sound_numbers? && tracks.all?(&:sound?)
+
       def to_data = to_h.merge(tracks: tracks.map(&:to_h))
 
       # @return [BadInput, nil] what cannot be recorded with these lanes, all faults in one
@@ -44,6 +47,18 @@ module Loomshuttle
       end
 
       def sample_bytes = DiskBudget.sample_bytes(encoding)
+
+      private
+
+      def sound_words?
+        [uid, folder, name, notes, show].all?(String) && [copy, show_uid, over].compact.all?(String) && TakePlan::ENCODINGS.include?(encoding) &&
+          folder.split("/").all? { |part| FileName.plain?(part) }
+      end
+
+      def sound_numbers?
+        [number, sample_rate_hz].all? { |count| count.is_a?(Integer) && count.between?(0, 2**31 - 1) } && sample_rate_hz.positive? &&
+          [preroll_s, margin_bytes, utc_offset_s].all?(Numeric) && [from_frame, length_frames, origin_samples].compact.all?(Integer)
+      end
     end
 
     class TakePlan

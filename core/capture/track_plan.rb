@@ -18,6 +18,12 @@ module Loomshuttle
           sides: given.fetch("sides", []).map { |side| %w[track name].concat(Origin::FIELDS.map(&:to_s)).to_h { |field| [field.to_sym, side[field]] }.compact })
       end
 
+      # Whether all of it is what it should be, where no contract has looked at it.
+      def sound?
+        [key, name].all?(String) && FileName.plain?(file) && lanes.is_a?(Array) && lanes.any? && lanes.all? { |lane| lane.is_a?(Integer) && lane.positive? } &&
+          [true, false].include?(armed) && sides.all? { |side| side[:track].is_a?(String) && side[:name].is_a?(String) }
+      end
+
       def stereo? = lanes.size == 2
 
       # Names of the file's channels.

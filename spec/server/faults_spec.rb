@@ -5,6 +5,8 @@ require "support/installation"
 require_relative "../../boot/engine"
 require_relative "../../boot/server"
 
+RSpec::Matchers.define_negated_matcher :not_include, :include
+
 # What happens to a take when what is around the engine dies or is asked twice at once.
 RSpec.describe "A take and its surroundings" do
   before(:all) do
@@ -51,6 +53,31 @@ RSpec.describe "A take and its surroundings" do
       @installation.wait("the row") { rows.first["state"] == "closed" }
     end
     expect(rows.map { |row| row["number"] }.uniq.size).to eq(rows.size)
+  end
+
+  # Folders of takes as somebody may bring them: one whose words the database does not take, one whose lines are odd, a good one.
+  it "is kept though the journal of another one beside it cannot be, which is told" do
+    start
+    more(5_000)
+    api("post", "/api/capture/stop", {})
+    @installation.wait("the row") { rows.first["state"] == "closed" }
+    kept = File.join(@folder, "takes", rows.first["folder"])
+    journal = File.read(File.join(kept, "take.journal"))
+    uid = journal[/"uid":"([^"]+)"/, 1]
+    brought = lambda do |name, number, &changed|
+      folder = File.join(File.dirname(kept), name).tap { |made| FileUtils.mkdir_p(made) }
+      text = journal.gsub(uid, "brought-#{number}").sub(/"number":\d+/, "\"number\":#{number}").sub(rows.first["folder"], "#{File.dirname(rows.first["folder"])}/#{name}")
+      File.write(File.join(folder, "take.journal"), changed ? changed.call(text) : text)
+    end
+    brought.call("take-0001-nul", 801) { |text| text + "{\"what\":\"named\",\"name\":\"a\\u0000b\"}\n" }
+    brought.call("take-0002-odd", 802) { |text| text.sub(/"file":"\d+ [^"]+\.wav"/, "\"file\":\"../../run/database.json\"") }
+    brought.call("take-zzzz-good", 803)
+    alarms = -> { api("get", "/api/alarms").last }
+    @installation.wait("the good one") { rows.any? { |row| row["number"] == 803 } }
+    expect(rows.map { |row| row["number"] }).to include(802, 803).and(not_include(801))
+    @installation.wait("the alarm") { alarms.call.any? { |alarm| alarm["key"].start_with?("journal/") } }
+    expect(alarms.call.map { |alarm| alarm["words"] }).to include(/the folder \S+take-0001-nul says could not be kept/)
+    FileUtils.rm_rf(Dir[File.join(File.dirname(kept), "take-{0001-nul,0002-odd,zzzz-good}")])
   end
 
   it "goes on when the server is killed, is known again when that is back, and is whole in the end" do
