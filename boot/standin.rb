@@ -7,12 +7,12 @@ require_relative "runtime"
 
 module Loomshuttle
   module Standin
-    # What the desk had when it was switched off. A memory that cannot be read is put aside:
+    # What the desk had when it was switched off, be it half of a change. A memory that cannot be read is put aside:
     # the desk comes up as new, and the server sees that it differs from the plan.
     #
     # @return [Show, nil]
     def self.remembered(codec, path)
-      (path && File.exist?(path)) ? codec.parse(File.read(path)) : nil
+      (path && File.exist?(path)) ? codec.parse(File.read(path), rules: false) : nil
     rescue BadInput => e
       warn "The desk's memory is put aside as #{path}.unusable: #{e.message}"
       File.rename(path, "#{path}.unusable")

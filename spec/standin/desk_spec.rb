@@ -227,6 +227,11 @@ RSpec.describe Loomshuttle::Standin::Runner do
     Loomshuttle::Server::Links::DeskLink.new(Loomshuttle::Server::Links::DeskAddress.loopback(control)).stage(planted)
     wait_for { File.exist?(path) }
     expect(Loomshuttle::Standin.remembered(codec, path).patch).to eq(planted.patch)
+    # The line was cut in the middle of a block's turn: no plan may have that, this desk does.
+    half = JSON.parse(File.read(path)).tap { |data| data["patch"]["slots"]["desk/channel/2"]["from"] = "desk/card-return/2" }
+    expect { codec.parse(JSON.generate(half)) }.to raise_error(Loomshuttle::BadInput, /block in line/)
+    File.write(path, JSON.generate(half))
+    expect(Loomshuttle::Standin.remembered(codec, path).patch.slots["desk/channel/2"].from).to eq("desk/card-return/2")
     File.write(path, "{\"version\": 1")
     expect { expect(Loomshuttle::Standin.remembered(codec, path)).to be_nil }.to output(/put aside/).to_stderr
     expect(Dir.glob("desk*", base: @folder)).to eq(["desk.loom.json.unusable"])
