@@ -32,9 +32,10 @@ module Loomshuttle
 
     def root? = Process.uid.zero?
 
-    # Makes the cluster where there is none.
+    # Makes the cluster where there is none. Where its passwords were lost it is told others.
     def prepare
-      return if there?
+      renewed = @secrets.mend
+      return renewed && know_admin if there?
 
       FileUtils.mkdir_p(folder)
       FileUtils.chown_R("postgres", "postgres", folder) if root?
@@ -106,6 +107,12 @@ module Loomshuttle
 
     def there? = File.exist?(File.join(folder, "PG_VERSION"))
     def at = ["-h", "127.0.0.1", "-p", @port.to_s, "-U", ADMIN]
+
+    # By the server itself while nobody else can speak to it.
+    def know_admin
+      output, status = Open3.capture2e(*drop, "#{BIN}/postgres", "--single", "-D", folder, "postgres", stdin_data: "ALTER ROLE #{ADMIN} PASSWORD '#{@secrets.admin}'\n", chdir: "/")
+      raise "The database was not told its new password:\n#{output}" unless status.success? && !output.include?("ERROR:")
+    end
 
     # Whether somebody without a password gets in.
     def open?

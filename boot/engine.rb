@@ -15,7 +15,8 @@ module Loomshuttle
       places = Places.new(takes, more: env.fetch("LOOMSHUTTLE_PLACES", "").split(":"))
       devices = Devices.new(standin_path: env.fetch("LOOMSHUTTLE_CARD"), chosen_path: File.join(data, "run/device.json"),
         alsa_names: env.fetch("LOOMSHUTTLE_ALSA", "").split(","))
-      runner = Runner.new(devices.chosen, takes_folder: takes, rings: RingFolder.new(env.fetch("LOOMSHUTTLE_RINGS")), places: places)
+      faults = Faults.new
+      runner = Runner.new(devices.chosen { |words| faults.add("device", words) }, faults: faults, takes_folder: takes, rings: RingFolder.new(env.fetch("LOOMSHUTTLE_RINGS")), places: places)
       [runner, Control.new(runner, path: File.join(data, "run/engine.sock"), takes_folder: takes, places: places, devices: devices)]
     end
   end

@@ -3,6 +3,7 @@
 require "fileutils"
 require "json"
 require "securerandom"
+require_relative "kept_file"
 
 module Loomshuttle
   # Words that programs of one installation know of each other, made when somebody first asks and kept in a
@@ -34,6 +35,22 @@ module Loomshuttle
     # @return [String] for digests of codes
     def key = all.fetch("key")
 
+    # Puts others in the place of a file that is lost or cannot be read, which is kept. By the one program that starts all
+    # others, before it does.
+    #
+    # @return [Boolean] whether they are others now
+    def mend
+      return false if usable?
+
+      if File.exist?(@path)
+        warn "#{@path} cannot be read; it is kept as #{@path}.unusable, and other words are made."
+        File.rename(@path, "#{@path}.unusable")
+      end
+      @all = nil
+      make
+      true
+    end
+
     private
 
     def all
@@ -43,16 +60,17 @@ module Loomshuttle
       end
     end
 
+    def usable? = KeptFile.read(@path)&.values_at(*@names)&.all? { |word| word.is_a?(String) && word.match?(/\A\h{48}\z/) } || false
+
     # Whole or not at all, and first come first served where two programs begin at once.
     def make
-      FileUtils.mkdir_p(File.dirname(@path), mode: 0o700)
-      draft = "#{@path}.#{Process.pid}"
-      File.write(draft, JSON.generate(@names.to_h { |role| [role, SecureRandom.hex(24)] }), perm: 0o600)
-      File.link(draft, @path)
+      own = "#{@path}.draft-#{Process.pid}"
+      KeptFile.write(own, JSON.generate(@names.to_h { |role| [role, SecureRandom.hex(24)] }))
+      File.link(own, @path)
     rescue Errno::EEXIST
       nil
     ensure
-      FileUtils.rm_f(draft)
+      FileUtils.rm_f(own)
     end
   end
 end

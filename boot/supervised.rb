@@ -2,6 +2,7 @@
 
 require "net/http"
 require "shellwords"
+require_relative "kept_file"
 require_relative "services"
 
 module Loomshuttle
@@ -16,9 +17,10 @@ module Loomshuttle
       data = File.expand_path(data)
       kept = File.join(data, "run/ports.json")
       @held = hold(data, kept)
-      wanted = (File.exist?(kept) ? JSON.parse(File.read(kept)) : {}).merge(ports)
+      wanted = last_ports(kept).merge(ports)
       @services = Services.new(data: data, ports: wanted.select { |_, port| free?(port) })
-      File.write(kept, JSON.generate(@services.ports))
+      KeptFile.write(kept, JSON.generate(@services.ports), mode: 0o644)
+      Secrets.door(data).mend
       @cluster = Cluster.new(data: data, port: @services.ports["postgres"])
     end
 
@@ -58,7 +60,7 @@ module Loomshuttle
       file = File.open(File.join(data, "run/held"), File::RDWR | File::CREAT, 0o600)
       # What was just ended may take a moment.
       HELD_TRIES.times { file.flock(File::LOCK_EX | File::LOCK_NB) ? (return file.tap { file.truncate(0) }) : sleep(0.05) }
-      http = File.exist?(ports) && JSON.parse(File.read(ports))["http"]
+      http = last_ports(ports)["http"]
       abort "Loomshuttle runs on #{data} already#{", at http://127.0.0.1:#{http}/" if http}. Nothing was changed. End that one first, by Ctrl+C where it was begun " \
         "or by \"kill -HUP #{file.read}\", or name another folder in LOOMSHUTTLE_DATA."
     end
@@ -66,6 +68,8 @@ module Loomshuttle
     # Five seconds.
     HELD_TRIES = 100
     private_constant :HELD_TRIES
+
+    def last_ports(path) = KeptFile.read(path).to_h.slice(*Services::PORTS).select { |_, port| port.is_a?(Integer) && port.between?(1, 65_535) }
 
     # A port of last time that somebody else has now is chosen anew.
     def free?(port)

@@ -287,8 +287,10 @@ module Loomshuttle
 
         @player.start(program, position: program.fold(position), at_frame: ahead)
         @player.hush if kept["request"]["hushed"]
-      rescue BadInput => e
-        warn "deck: what played cannot go on: #{e.message}"
+      rescue => e
+        # Whatever it is: a deck that does not start plays nothing else either.
+        warn "deck: what played cannot go on: #{e.full_message(highlight: false)}"
+        fault("What played when the deck ended cannot go on: #{e.message.lines.first.strip}")
       end
 
       # What was to follow by itself follows as it would have; behind a stop there is nothing.

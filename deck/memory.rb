@@ -42,14 +42,21 @@ module Loomshuttle
         FileUtils.rm_f(@path)
       end
 
-      # @return [Hash, nil]
+      # @return [Hash, nil] nil where nothing is kept, or what a power cut left of it says nothing
       def kept
-        @kept ||= JSON.parse(File.read(@path)).then { |data| data if data.is_a?(Hash) && data["request"].is_a?(Hash) }
+        @kept ||= JSON.parse(File.read(@path)).then { |data| data if whole?(data) }
       rescue SystemCallError, JSON::ParserError
         nil
       end
 
       private
+
+      def whole?(data)
+        return false unless data.is_a?(Hash) && data["request"].is_a?(Hash)
+
+        queue, numbers = data["request"].fetch("queue", []), data["paused"] ? %w[position length_frames] : ["at_frame", *("position" unless data["waiting"])]
+        queue.is_a?(Array) && queue.all?(Hash) && data.values_at(*numbers).all?(Integer)
+      end
 
       def write
         File.write("#{@path}.new", JSON.generate(@kept))

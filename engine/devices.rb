@@ -22,7 +22,7 @@ module Loomshuttle
 
       # @return [Array<Hash>] kind, id, label, chosen, and what an ALSA device can do
       def list
-        now = kept
+        now = readable? ? kept : STANDIN
         all = [{kind: "standin", id: "standin", label: "The simulated desk's card"}, *Device::Alsa::Cards.list(more: @alsa_names)]
         all.map { |one| one.merge(chosen: one[:kind] == now["kind"] && [nil, one[:id]].include?(now["id"])) }
       end
@@ -34,19 +34,30 @@ module Loomshuttle
         made(wish).tap { keep(wish) }
       end
 
+      # @yield [String] words where another one is opened than was chosen
       # @return [Device] the one that was chosen last
       def chosen
         made(kept)
-      rescue BadInput
+      rescue BadInput => e
+        yield "The audio device that was chosen cannot be opened as it was (#{e.message}): the simulated desk's card is in its place. Choose it again on the Rig." if block_given?
         made(STANDIN)
       end
 
       private
 
+      def readable?
+        kept.is_a?(Hash)
+      rescue BadInput
+        false
+      end
+
+      # @raise [BadInput] where one was chosen, and which cannot be read
       def kept
-        JSON.parse(File.read(@chosen_path)).then { |wish| wish.is_a?(Hash) ? wish : STANDIN }
-      rescue SystemCallError, JSON::ParserError
+        JSON.parse(File.read(@chosen_path)).then { |wish| wish.is_a?(Hash) ? wish : raise(JSON::ParserError, "it names none") }
+      rescue Errno::ENOENT
         STANDIN
+      rescue SystemCallError, JSON::ParserError
+        raise BadInput.new(field: "device", value: File.basename(@chosen_path), allowed: "a file that can be read")
       end
 
       def made(wish)
@@ -65,8 +76,9 @@ module Loomshuttle
         Device::AlsaDevice.new(wish)
       end
 
+      # Over a power cut too: after it the same device must be opened.
       def keep(wish)
-        File.write("#{@chosen_path}.new", JSON.generate(wish))
+        File.open("#{@chosen_path}.new", "w") { |file| file.write(JSON.generate(wish)) && file.fsync }
         File.rename("#{@chosen_path}.new", @chosen_path)
       end
     end
