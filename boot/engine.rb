@@ -3,6 +3,7 @@
 # Starts the audio engine. Environment: LOOMSHUTTLE_DATA, LOOMSHUTTLE_CARD (the simulated
 # card's socket), LOOMSHUTTLE_RINGS (a folder in memory), LOOMSHUTTLE_PLACES (folders for second copies,
 # separated by colons), LOOMSHUTTLE_ALSA (ALSA's PCMs beside its cards, separated by commas).
+require_relative "kept_file"
 require_relative "runtime"
 require_relative "rings"
 

@@ -53,11 +53,9 @@ module Loomshuttle
 
       # @raise [BadInput] where one was chosen, and which cannot be read
       def kept
-        JSON.parse(File.read(@chosen_path)).then { |wish| wish.is_a?(Hash) ? wish : raise(JSON::ParserError, "it names none") }
-      rescue Errno::ENOENT
-        STANDIN
-      rescue SystemCallError, JSON::ParserError
-        raise BadInput.new(field: "device", value: File.basename(@chosen_path), allowed: "a file that can be read")
+        return STANDIN unless File.exist?(@chosen_path)
+
+        KeptFile.read(@chosen_path) || raise(BadInput.new(field: "device", value: File.basename(@chosen_path), allowed: "a file that can be read"))
       end
 
       def made(wish)
@@ -76,11 +74,8 @@ module Loomshuttle
         Device::AlsaDevice.new(wish)
       end
 
-      # Over a power cut too: after it the same device must be opened.
-      def keep(wish)
-        File.open("#{@chosen_path}.new", "w") { |file| file.write(JSON.generate(wish)) && file.fsync }
-        File.rename("#{@chosen_path}.new", @chosen_path)
-      end
+      # After a power cut the same device must be opened.
+      def keep(wish) = KeptFile.write(@chosen_path, JSON.generate(wish))
     end
   end
 end
