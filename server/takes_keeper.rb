@@ -105,7 +105,7 @@ module Loomshuttle
         @tries.delete(folder)
       rescue Sequel::DatabaseConnectionError, Sequel::DatabaseDisconnectError, Sequel::PoolTimeout
         raise
-      rescue Sequel::Error, StandardError => e
+      rescue => e
         # One that cannot be kept keeps no other from it.
         @tries[folder] += 1
         give_up(folder, stat, e) if @tries[folder] >= TRIES
