@@ -15,8 +15,7 @@ module Loomshuttle
       # @return [Array<Array(String, Array<Float>)>] a block each: bytes, and each lane's peak
       def blocks(samples, block_frames, overs)
         lanes, frames = samples.shape
-        low, high = samples.reshape(lanes, frames / block_frames, block_frames).minmax(2)
-        peaks = Numo::SFloat.maximum(high, -low).transpose.to_a
+        peaks = (0...frames).step(block_frames).map { |from| peaks(samples[true, from...(from + block_frames)]) }
         full = Audio::Scale::FULL_SCALE_S32.to_f
         scaled = samples * full
         clipped = scaled.inplace.rint.clip(-full, Audio::Scale::MAX_FLOAT_S32)
@@ -27,13 +26,18 @@ module Loomshuttle
         cut(bytes, peaks, block_frames * lanes * 4, overs).tap { bytes.clear }
       end
 
+      def peaks(block)
+        low, high = block.minmax(1)
+        Numo::SFloat.maximum(high, -low).to_a
+      end
+
       def cut(bytes, peaks, block_bytes, overs)
         peaks.map.with_index do |lane_peaks, block|
           lane_peaks.each_with_index { |peak, lane| overs[lane + 1] = overs.fetch(lane + 1, 0) + 1 if peak > 1.0 }
           [bytes.byteslice(block * block_bytes, block_bytes), lane_peaks]
         end
       end
-      private_class_method :cut
+      private_class_method :peaks, :cut
     end
   end
 end

@@ -39,7 +39,7 @@ module Loomshuttle
         def write(bytes)
           raise Lost, "closed" if @closed
 
-          @played << bytes
+          @played << bytes.dup
           0
         end
 

@@ -45,7 +45,7 @@ class SteadyDevice
   end
 
   def write(bytes)
-    @played << bytes
+    @played << bytes.dup
     0
   end
 
