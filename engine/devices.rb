@@ -22,7 +22,7 @@ module Loomshuttle
 
       # @return [Array<Hash>] kind, id, label, chosen, and what an ALSA device can do
       def list
-        now = readable? ? kept : STANDIN
+        now = kept || STANDIN
         all = [{kind: "standin", id: "standin", label: "The simulated desk's card"}, *Device::Alsa::Cards.list(more: @alsa_names)]
         all.map { |one| one.merge(chosen: one[:kind] == now["kind"] && [nil, one[:id]].include?(now["id"])) }
       end
@@ -37,7 +37,7 @@ module Loomshuttle
       # @yield [String] words where another one is opened than was chosen
       # @return [Device] the one that was chosen last
       def chosen
-        made(kept)
+        made(kept || raise(BadInput.new(field: "device", value: File.basename(@chosen_path), allowed: "a file that can be read")))
       rescue BadInput => e
         yield "The audio device that was chosen cannot be opened as it was (#{e.message}): the simulated desk's card is in its place. Choose it again on the Rig." if block_given?
         made(STANDIN)
@@ -45,18 +45,8 @@ module Loomshuttle
 
       private
 
-      def readable?
-        kept.is_a?(Hash)
-      rescue BadInput
-        false
-      end
-
-      # @raise [BadInput] where one was chosen, and which cannot be read
-      def kept
-        return STANDIN unless File.exist?(@chosen_path)
-
-        KeptFile.read(@chosen_path) || raise(BadInput.new(field: "device", value: File.basename(@chosen_path), allowed: "a file that can be read"))
-      end
+      # @return [Hash, nil] nil where one was chosen, and which cannot be read
+      def kept = File.exist?(@chosen_path) ? KeptFile.read(@chosen_path) : STANDIN
 
       def made(wish)
         case wish["kind"]
