@@ -72,8 +72,8 @@ module Loomshuttle
       [{a: "box-a/aes50", b: "desk/aes50-a", kind: "Cat 5e", length_m: 40}, {a: "desk/card", b: "rec/interface", kind: "USB", length_m: 3}]
     end
 
-    def rows
-      ROWS.each.with_index(1).map do |(name, short, colour, stitch, group, mic, stand, phantom, pair), n|
+    def rows(players = ROWS)
+      players.each.with_index(1).map do |(name, short, colour, stitch, group, mic, stand, phantom, pair), n|
         {id: "list/row/#{n}",
          number: n,
          name: name,
@@ -89,8 +89,8 @@ module Loomshuttle
       end
     end
 
-    def tracks
-      ROWS.each.with_index(1).map { |(name), n| {id: "rec/track/#{n}", place: "rec/track/#{n}", name: name, row: "list/row/#{n}", armed: true} }
+    def tracks(players = ROWS)
+      players.each.with_index(1).map { |(name), n| {id: "rec/track/#{n}", place: "rec/track/#{n}", name: name, row: "list/row/#{n}", armed: true} }
     end
 
     def songs

@@ -1,10 +1,11 @@
 # frozen_string_literal: true
 
 # Loads the demo show into an empty database, puts it on air and makes its stems:  ruby demo/load.rb [--whole]
-# With --whole it has all songs of the evening, and a take of it is recorded, where the show is new.
+# With --whole it has all songs of the evening, a take of it is recorded and a second show lies beside it, where the show is new.
 require_relative "../boot/server"
 require "open3"
 require_relative "lanterns"
+require_relative "barn"
 require_relative "set"
 
 module Loomshuttle
@@ -21,6 +22,7 @@ module Loomshuttle
     if whole
       require_relative "rehearsal"
       Demo::Rehearsal.new(Demo.show(Demo.mended), shows.place(show_id)).record(File.join(data, "takes"))
+      shows.create(Demo.show(Demo::Barn.data))
     end
   end
 end

@@ -99,7 +99,10 @@ module Loomshuttle
         endpoint = Endpoint.parse(id)
         device = devices[endpoint.device]
         family = device&.family(endpoint.family)
-        family ? words(device, family, endpoint.number) : id
+        return words(device, family, endpoint.number) if family
+
+        # A desk of another model may tell of places that the one in this rig has not.
+        device ? [device.name, endpoint.family.tr("-", " "), endpoint.number].join(" ") : id
       end
 
       def words(device, family, number)

@@ -53,6 +53,17 @@ RSpec.describe "The checks of the whole plan" do
     end
   end
 
+  # Where lanes take channels as they come in every soundcheck goes round: 32 tracks were told of as a stop, for good.
+  it "loop: is no more than worth knowing where each track plays to the channel that it is recorded from" do
+    taps = (1..8).to_h { |n| ["desk/card-send/#{n}", {from: "desk/channel/#{n}", tap: "in"}] }
+    turned = swung(hall("desk-48", slots: taps))
+    expect([of(hall("desk-48", slots: taps), "loop"), of(turned, "loop").map { |one| [one.severity, one.what] }]).to eq([[], [["note", "Tracks 1–8 play to the channels that they are recorded from."]]])
+    crossed = turned.with(patch: turned.patch.with_slots("rec/lane-out/1" => turned.patch.slots["rec/lane-out/2"], "rec/lane-out/2" => turned.patch.slots["rec/lane-out/1"]))
+    expect(of(crossed, "loop").map { |one| [one.severity, one.title] }).to eq([["stop", "Tracks 1–2 would feed themselves"], ["note", "No software monitoring while the desk listens to the recorder"]])
+    mixed = turned.with(patch: turned.patch.with_slots("desk/card-send/8" => turned.patch.slots["desk/card-send/8"].with(from: "desk/main/1", tap: "post-fader")))
+    expect(of(mixed, "loop").map(&:title)).to include(/\ATracks? 8 would feed itself\z/)
+  end
+
   # Seen in a picture: "carry nothing yet" beside lanes on which the main stood.
   it "spare-lanes: says whether the lanes are free, or carry the mix and no track takes them" do
     note = ->(one) { Loomshuttle::Checks::All.findings(one).find { |finding| finding.rule == "spare-lanes" } }

@@ -13,6 +13,7 @@ RSpec.describe Loomshuttle::Rig::Layout do
     "pa/in/2" => "Main PA R",
     "booth/in/1" => "Booth wedge",
     "rec/track/3" => "track 3",
+    "desk/second-out/4" => "Quay desk second out 4",
     "nowhere/x/1" => "nowhere/x/1"
   }.each { |id, words| it("calls #{id} #{words}") { expect(rig.label(id)).to eq(words) } }
 

@@ -125,7 +125,8 @@ RSpec.describe "A desk whose lanes take channels behind their feed" do
     staged = hall("desk-48", slots: (1..8).to_h { |n| ["desk/card-send/#{n}", {from: "desk/channel/#{n}", tap: "in"}] })
     swung = Loomshuttle::Soundcheck::Swing.to_recorder(staged).edit.apply(staged)
     expect(findings(staged).select { |one| %w[silent-lane loop].include?(one.rule) }).to be_empty
-    expect(findings(swung).select { |one| one.severity == "stop" }.map(&:title)).to eq(["Track 1–8 would feed themselves"])
+    expect(findings(swung).map { |one| [one.severity, one.title] }).to include(["note", "No software monitoring while the desk listens to the recorder"])
+    expect(findings(swung).map(&:severity)).not_to include("stop")
   end
 end
 

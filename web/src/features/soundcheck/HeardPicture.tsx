@@ -5,6 +5,8 @@ import { type HeardThread, heardPicture, laneWords } from "../../model/proof";
 import { useDye } from "../../ui/loom/dye";
 import { useWidth } from "../../ui/useWidth";
 
+/** Where it stands on the page, for whoever leads there. */
+export const PICTURE = "heard-picture";
 const ROW_PX = 24;
 const HEAD_PX = 30;
 /** Names on the left, and behind the right post: channel, level, polarity, latency. */

@@ -8,7 +8,7 @@ import { useWidth } from "../../ui/useWidth";
 import { BackOnStage, ByHand } from "./ByHand";
 import { ChannelLevels } from "./ChannelLevels";
 import { Doors } from "./Doors";
-import { HeardPicture } from "./HeardPicture";
+import { HeardPicture, PICTURE } from "./HeardPicture";
 import { ReturnsAside } from "./ReturnsAside";
 import { Swing } from "./Swing";
 import { TakeList } from "./TakeList";
@@ -77,6 +77,7 @@ function Ways({ proof }: { proof: Proof | null }) {
   return (
     <Box
       component="section"
+      id={PICTURE}
       aria-label="The way back"
       sx={{
         gridColumn: "1 / -1",

@@ -6,6 +6,7 @@ import { useOpenAgain, usePing, useShowCommand } from "../../api/queries";
 import { framesMs } from "../../model/proof";
 import { May } from "../../ui/May";
 import { UndoRedo } from "../../ui/UndoRedo";
+import { PICTURE } from "./HeardPicture";
 
 /** Proves by ear what comes back: a quiet sequence on every lane, heard where it arrives. */
 export function WayBack({ show, soundcheck }: { show: Show; soundcheck: Soundcheck }) {
@@ -97,6 +98,15 @@ function Said({ show, proof }: { show: Show; proof: Proof }) {
             ))}
           </Box>
         </>
+      )}
+      {!proof.quick && (
+        <Button
+          size="small"
+          sx={{ mt: 0.5, ml: -0.5 }}
+          onClick={() => document.getElementById(PICTURE)?.scrollIntoView({ behavior: "smooth" })}
+        >
+          Each lane as it was heard
+        </Button>
       )}
       {proof.holds && proof.mend && (
         <May what="operate">
