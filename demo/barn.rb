@@ -65,7 +65,7 @@ module Loomshuttle
       def patch
         {slots: slots,
          plugs: (1..COUNT).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] },
-         sends: (1..COUNT).to_h { |n| ["desk/channel/#{n}", Demo.mix(%w[main/1 main/2], -12).merge(Demo.mix([(13..16).cover?(n) ? "bus/1" : "bus/2"], -15))] },
+         sends: (1..COUNT).to_h { |n| ["desk/channel/#{n}", Demo.mix(%w[main/1 main/2], -18).merge(Demo.mix([(13..16).cover?(n) ? "bus/1" : "bus/2"], -15))] },
          powered: PLAYERS.each_index.select { |i| PLAYERS[i][7] == "yes" }.map { |i| "box-a/mic/#{i + 1}" }}
       end
 

@@ -9,8 +9,9 @@ module Loomshuttle
       module_function
 
       # @param proof [Proof]
-      # @return [Array<String>] how many are right first, then what is not
+      # @return [Array<String>] how many are right first, then what is not; what was heard with another patch is held against none
       def of(show, proof)
+        return past(proof.feed(show)) unless proof.holds?(show)
         return quick(show, proof) if proof.quick
 
         lanes = proof.lanes(show)
@@ -26,6 +27,8 @@ module Loomshuttle
         else ["Heard: the desk listens to the #{proof.feed(show)}, not to the #{planned} as planned."]
         end
       end
+
+      def past(feed) = (feed == :unknown) ? [] : ["The desk listened to the #{feed} then."]
 
       def count(back)
         right = back.count(&:fine?)

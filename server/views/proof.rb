@@ -27,12 +27,14 @@ module Loomshuttle
           {changes: changes.map { |change| change[:words] }, proved: standing.fetch("fine", []).size, again: standing.fetch("again", []).map { |row| show.label(row) }}
         end
 
+        # Lane by lane only with the patch that it was heard with: against another one its lanes say nothing.
         def proof(proof, show)
-          lanes = proof.lanes(show)
-          {at: proof.at, who: proof.who, quick: proof.quick, holds: proof.holds?(show), feed: proof.feed(show), level_dbfs: proof.level_dbfs, rate_hz: proof.rate_hz,
-           round_trip_frames: proof.round_trip_frames, words: Soundcheck::ProofWords.of(show, proof), steps: proof.quick ? [] : Soundcheck::ProofWords.steps(show, proof),
+          holds = proof.holds?(show)
+          lanes = (holds && !proof.quick) ? proof.lanes(show) : []
+          {at: proof.at, who: proof.who, quick: proof.quick, holds: holds, feed: proof.feed(show), level_dbfs: proof.level_dbfs, rate_hz: proof.rate_hz,
+           round_trip_frames: proof.round_trip_frames, words: Soundcheck::ProofWords.of(show, proof), steps: lanes.empty? ? [] : Soundcheck::ProofWords.steps(show, proof),
            mend: (mend(show, proof) if lanes.any? { |one| one.state == "crossed" }),
-           lanes: proof.quick ? [] : lanes.map { |one| lane(show, one) }, ends: proof.quick ? [] : ends(show, lanes)}
+           lanes: lanes.map { |one| lane(show, one) }, ends: ends(show, lanes)}
         end
 
         def mend(show, proof)

@@ -13,9 +13,10 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
   def proof(heard = {}, of: show, **more)
     all = (1..8).to_h { |n| [n, {"pings" => [[n, 1.0, 137, false]], "floor_db" => -50.0}] }
     changed = heard.transform_values { |pings| {"pings" => pings, "floor_db" => -50.0} }
-    described_class.new(way: Loomshuttle::Soundcheck::WayBack.of(of).digest, at: "2026-11-26T20:41:07Z", heard: all.merge(changed).transform_values { |one| described_class.heard(one) }, **more)
+    described_class.new(way: way(of), at: "2026-11-26T20:41:07Z", heard: all.merge(changed).transform_values { |one| described_class.heard(one) }, **more)
   end
 
+  def way(show) = Loomshuttle::Soundcheck::WayBack.of(show).digest
   def states(proof, of: show) = proof.lanes(of).map(&:state)
   def words(proof, of: show) = Loomshuttle::Soundcheck::ProofWords.of(of, proof)
   def steps(proof, of: show) = Loomshuttle::Soundcheck::ProofWords.steps(of, proof)
@@ -54,7 +55,7 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
     odd = proof({1 => [[1, 1.0, 137, false]], 2 => [[1, 1.0, 137, false], [2, 1.0, 137, false]], 5 => []})
     expect(states(odd)).to eq(%w[doubled right right right dead right right right])
     expect(words(odd)).to include("5 does not arrive.", a_string_starting_with("1 comes back on "))
-    loud = described_class.new(way: "", at: "", heard: proof.heard.merge(5 => described_class.heard("floor_db" => -6.0)))
+    loud = described_class.new(way: way(show), at: "", heard: proof.heard.merge(5 => described_class.heard("floor_db" => -6.0)))
     expect(states(loud)[4]).to eq("unknown")
     expect(words(loud)).to include(a_string_starting_with("5 could not be heard"))
   end
@@ -83,7 +84,7 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
   it "says of raw lanes that nothing can be heard there, and what would help" do
     raw = hall("desk-48")
     swung = Loomshuttle::Soundcheck::Swing.to_recorder(raw).edit.apply(raw)
-    heard = described_class.new(way: "", at: "", heard: {}.freeze)
+    heard = described_class.new(way: way(swung), at: "", heard: {}.freeze)
     expect([states(heard, of: swung).uniq, heard.feed(swung)]).to eq([["unknown"], :unknown])
     expect(words(heard, of: swung).last).to match(/1–8 could not be heard: channels 1–8 go to the recorder raw/)
   end
@@ -91,7 +92,7 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
   it "hears returns in a mix where lanes take sockets, and says that the channel is not known" do
     blocks = hall("desk-32", slots: (1..8).to_h { |n| ["desk/card-send/#{n + 8}", {from: "desk/output/#{n}"}] }.merge("desk/output/1" => {from: "desk/main/1"}))
     swung = Loomshuttle::Soundcheck::Swing.to_recorder(blocks).edit.apply(blocks)
-    mix = described_class.new(way: "", at: "", heard: {9 => described_class.heard("pings" => (1..7).map { |n| [n, 0.5, 137, false] }, "floor_db" => -50.0)})
+    mix = described_class.new(way: way(swung), at: "", heard: {9 => described_class.heard("pings" => (1..7).map { |n| [n, 0.5, 137, false] }, "floor_db" => -50.0)})
     expect(states(mix, of: swung)).to eq(%w[mix mix mix mix mix mix mix unknown])
     expect(mix.feed(swung)).to eq(:recorder)
     expect(words(mix, of: swung)).to include("7 of 8 come back.", "1–7 come back in a mix alone, so on which channels is not known.")
@@ -99,6 +100,12 @@ RSpec.describe Loomshuttle::Soundcheck::Proof do
 
   it "plans nothing where the patch is another since" do
     expect(as_heard(proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]}).with(way: "another")).why).to include("Send the ping again")
+  end
+
+  # Read on a page: heard on the stage before the swing, "not the recorder as planned" after it.
+  it "holds what was heard against no patch that came after it" do
+    crossed = proof({6 => [[7, 1.0, 137, false]], 7 => [[6, 1.0, 137, false]]}).with(way: "another")
+    expect([words(crossed), words(crossed.with(quick: true))]).to eq([["The desk listened to the recorder then."]] * 2)
   end
 
   # Desks that hold their feeds in other ways, and any permutation of lanes.

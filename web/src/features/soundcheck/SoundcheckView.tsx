@@ -54,7 +54,7 @@ export function SoundcheckView({ show }: { show: Show }) {
         <Box sx={{ gridColumn: "1 / -1", minWidth: 0 }}>
           <ChannelLevels show={show} />
         </Box>
-        <Ways proof={soundcheck?.proof && !soundcheck.proof.quick ? soundcheck.proof : null} />
+        <Ways proof={soundcheck?.proof?.lanes.length ? soundcheck.proof : null} />
       </Box>
     </>
   );

@@ -99,7 +99,7 @@ function Said({ show, proof }: { show: Show; proof: Proof }) {
           </Box>
         </>
       )}
-      {!proof.quick && (
+      {proof.lanes.length > 0 && (
         <Button
           size="small"
           sx={{ mt: 0.5, ml: -0.5 }}
