@@ -48,6 +48,13 @@ module Loomshuttle
         "Hum of #{hum[:hz]} Hz began on lane #{lane}#{" (#{title(show, row)})" if row}, #{hum[:level_dbfs].round} dBFS: it was not taken for a tap. #{LOOK}"
       end
 
+      # @param since [Hash] as State has it
+      # @return [String]
+      def since(show, since)
+        row = Way.row_of(show, since[:lane])
+        "Since then something came in on lane #{since[:lane]}#{", where the plan has #{title(show, row)}" if row}. Whether it was tapped again or the next one was is not known: say how it goes on."
+      end
+
       def title(show, row) = "#{show.rows[row]&.number} #{show.label(row)}".strip
       def place(show, socket) = show.label(socket)
 

@@ -16,8 +16,10 @@ module Loomshuttle
     # verdicts   Verdict a row; those of rows that are gone are left out when it is read
     # aim_dbfs   where normal playing should sit; full_scale_dbu what full scale is in dBu at the desk
     # hums       that began while it was listened: by lane {hz:, level_dbfs:, at:}, until somebody has seen it
+    # waits      something is wrong with the source whose turn it is, and nobody has said yet how it goes on
+    # since      {lane:, at:} of what came in while it waits and may be that source or another one; nobody is judged by it
     # judged_ids  of the last arrivals: none is judged twice, whoever brings it again
-    State = Value.of(listening: false, measuring: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, aim_dbfs: Gain::AIM_DBFS, full_scale_dbu: 24, hums: {}.freeze, judged_ids: [].freeze)
+    State = Value.of(listening: false, measuring: false, order: "list", row: nil, who: "", free: false, verdicts: {}.freeze, aim_dbfs: Gain::AIM_DBFS, full_scale_dbu: 24, hums: {}.freeze, waits: false, since: nil, judged_ids: [].freeze)
 
     class State
       # More than an ear keeps.
@@ -25,15 +27,15 @@ module Loomshuttle
       private_constant :IDS_KEPT
 
       def self.from_data(data)
-        new(**data.slice("listening", "measuring", "order", "row", "who", "free", "aim_dbfs", "full_scale_dbu").transform_keys(&:to_sym), judged_ids: data.fetch("judged_ids", []).freeze,
-          hums: data.fetch("hums", {}).to_h { |lane, hum| [lane.to_i, hum.transform_keys(&:to_sym)] }.freeze,
+        new(**data.slice("listening", "measuring", "order", "row", "who", "free", "aim_dbfs", "full_scale_dbu", "waits").transform_keys(&:to_sym), judged_ids: data.fetch("judged_ids", []).freeze,
+          since: data["since"]&.transform_keys(&:to_sym), hums: data.fetch("hums", {}).to_h { |lane, hum| [lane.to_i, hum.transform_keys(&:to_sym)] }.freeze,
           verdicts: data.fetch("verdicts", {}).transform_values { |verdict| Verdict.from_data(verdict) }.freeze)
       end
 
       def to_data = {**to_h, verdicts: verdicts.transform_values(&:to_data)}
 
       # Begins, or goes on with the rest.
-      def begun(show, who = "") = with(listening: true, measuring: false, who: who, row: turn(show) || next_open(show, nil))
+      def begun(show, who = "") = turned(turn(show) || next_open(show, nil)).with(listening: true, measuring: false, who: who)
       def stopped = with(listening: false, measuring: false)
       def wanted? = listening || measuring
 
@@ -82,16 +84,27 @@ module Loomshuttle
         now = with(judged_ids: [*judged_ids, arrival.id].last(IDS_KEPT).freeze)
         return now.humming(arrival, at) if arrival.humming
 
-        row = asked(show, arrival) or return now
+        row = asked(show, arrival) or return now.unsure(arrival, at)
         now.judged(show, row, who: who, at: at, **Judge.of(show, row, arrival))
       end
+
+      # It is this one's turn; what comes in next is its own.
+      def turned(row) = with(row: row, waits: false, since: nil)
 
       # @return [State] with what was found; where that is fine it is the next one's turn
       def judged(show, row, who:, at:, place:, **found)
         verdict = Verdict.new(place: place, way: Way.of(show, row).digest, who: who, at: at, **found)
-        after = with(verdicts: verdicts.merge(row => verdict).freeze, row: row)
-        (verdict.fine? || verdict.skipped?) ? after.with(row: after.next_open(show, row)) : after
+        after = turned(row).with(verdicts: verdicts.merge(row => verdict).freeze)
+        (verdict.fine? || verdict.skipped?) ? after.turned(after.next_open(show, row)) : after.with(waits: true)
       end
+
+      # Goes on without it. What was found wrong with it stands.
+      def left(show, row, who:, at:)
+        found = verdict(show, row)
+        (found && !found.fine?) ? turned(next_open(show, row)) : judged(show, row, who: who, at: at, place: "skipped")
+      end
+
+      def unsure(arrival, at) = waits ? with(since: {lane: arrival.lane, at: at}.freeze) : self
 
       # Nobody tapped, but what is tapped there from now on hums.
       def humming(arrival, at)
@@ -99,7 +112,7 @@ module Loomshuttle
       end
 
       # Opens sources again: their plugs were moved, or somebody wants to hear them once more.
-      def reopened(rows) = with(verdicts: verdicts.except(*rows).freeze, row: rows.first)
+      def reopened(rows) = turned(rows.first).with(verdicts: verdicts.except(*rows).freeze)
 
       # @return [String, nil] the first behind it that is open; from the top again, those that were skipped last
       def next_open(show, after)
@@ -118,10 +131,23 @@ module Loomshuttle
       end
 
       # Whom an arrival is about: whose turn it is, or, where anybody may come, whose lane it came in on.
+      #
+      # @return [String, nil] nil where that cannot be told
       def asked(show, arrival)
-        return turn(show) unless free
+        return Way.row_of(show, arrival.lane) if free
 
-        Way.row_of(show, arrival.lane)
+        row = turn(show) or return nil
+        found = waits ? verdict(show, row) : nil
+        found ? asked_after(show, row, found, Judge.of(show, row, arrival)) : row
+      end
+
+      # Something was wrong with a source, and now something comes in. Where it came in before it is the same source. One that
+      # was heard in its own place is there, so elsewhere it is the next one. Else it may be either: the plugs were put right, or
+      # whoever walks the stage went on, and the second of two that are swapped comes in just where the first one should.
+      def asked_after(show, row, found, heard)
+        return row if heard[:place] == found.place && (found.place == "right" || heard[:lane] == found.lane)
+
+        rows(show).then { |all| all.rotate(all.index(row) + 1) }.find { |one| verdict(show, one).nil? } if found.place == "right"
       end
 
       def box_order(show, row, at)

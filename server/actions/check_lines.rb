@@ -42,7 +42,7 @@ module Loomshuttle
           when "measure" then state.with(measuring: true, listening: false)
           when "aim" then state.with(**{aim_dbfs: wish["dbfs"], full_scale_dbu: wish["full_scale_dbu"]}.compact)
           when "seen" then state.with(hums: {}.freeze)
-          when "turn" then state.with(row: row(show, wish))
+          when "turn" then state.turned(row(show, wish))
           when "again" then again(state, show, wish)
           else found(state, show, wish, who)
           end
@@ -52,7 +52,8 @@ module Loomshuttle
         def found(state, show, wish, who)
           row = row(show, wish)
           turn!(state, show, row)
-          state.judged(show, row, who: who, at: @clock.call.utc.iso8601(3), place: (wish["do"] == "skip") ? "skipped" : "nothing")
+          at = @clock.call.utc.iso8601(3)
+          (wish["do"] == "skip") ? state.left(show, row, who: who, at: at) : state.judged(show, row, who: who, at: at, place: "nothing")
         end
 
         def again(state, show, wish)

@@ -15,6 +15,7 @@ module Loomshuttle
         def of(kept, show, ear, minute, gains_db)
           state = kept.state
           {version: kept.version, **state.to_h.slice(:listening, :measuring, :order, :free, :aim_dbfs, :full_scale_dbu), turn: state.turn(show), ear: ear,
+           since: state.since && Loomshuttle::Linecheck::Said.since(show, state.since),
            hums: state.hums.map { |lane, hum| {lane: lane, said: Loomshuttle::Linecheck::Said.humming(show, lane, hum), at: hum[:at]} },
            rows: state.rows(show).map { |id| {**row(state, show, id), gain: gain(state, show, id, minute, gains_db)} }}
         end

@@ -79,6 +79,20 @@ RSpec.describe "The line check" do
     expect([tap(7), tap(8)]).to all(include("place" => "right"))
   end
 
+  # The stand-in's plugs are swapped, and whoever taps walks on: nothing is proved by the second plug.
+  it "proves nobody by the next one's tap while something is wrong" do
+    begin_check
+    simulate(do: "plant", kind: "swap", row: row(4), other: row(5))
+    check("turn", row: row(4))
+    expect(tap(4)).to include("place" => "elsewhere", "lane" => 5)
+    simulate(do: "tap", row: row(5))
+    expect(@installation.wait("the other plug") { now["since"] }).to start_with("Since then something came in on lane 4, where the plan has 4 Tuba.")
+    expect([verdict(4)["lane"], verdict(5), now["turn"]]).to eq([5, nil, row(4)])
+    check("skip", row: row(4))
+    expect(tap(5)).to include("place" => "elsewhere", "lane" => 4)
+    expect(now.values_at("turn", "since")).to eq([row(5), nil])
+  end
+
   it "takes hum that begins for nobody's tap: it is said until somebody has seen it, and who is tapped there hums" do
     begin_check
     check("turn", row: row(8))
@@ -99,8 +113,10 @@ RSpec.describe "The line check" do
     check("turn", row: row(4))
     expect(check("nothing", row: row(3)).then { |status, answer| [status, answer.dig("error", "message")] }).to match([422, include("meanwhile that is 4 Tuba")])
     expect(check("nothing", row: row(4)).last["rows"][3]["verdict"]).to include("place" => "nothing", "said" => ["Nothing arrived.", include("look at the cable")])
-    expect(check("skip", row: row(4)).last["rows"][3]).to include("state" => "skipped")
+    # What was found wrong stands when it is left.
+    expect(check("skip", row: row(4)).last["rows"][3]).to include("state" => "wrong")
     expect(now["turn"]).to eq(row(5))
+    expect(check("skip", row: row(5)).last["rows"][4]).to include("state" => "skipped")
   end
 
   it "judges nothing that came before it began, and each arrival once, though server and ear are killed" do

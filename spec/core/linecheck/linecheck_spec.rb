@@ -136,10 +136,35 @@ RSpec.describe Loomshuttle::Linecheck do
       expect([begun.row, now.row, now.verdict(demo, "list/row/1").then { |one| [one.fine?, one.who] }]).to eq(["list/row/1", "list/row/3", [true, "Ilse"]])
       wrong = heard(now, 4, frame: 30)
       expect([wrong.row, wrong.verdict(demo, "list/row/3").place, wrong.verdict(demo, "list/row/3").fine?]).to eq(["list/row/3", "elsewhere", false])
-      again = heard(wrong, 3, frame: 40)
+      again = heard(wrong.turned("list/row/3"), 3, frame: 40)
       expect(again.row).to eq("list/row/4")
       replugged = show(Loomshuttle::Edits::Plug.new(row: "list/row/1", socket: "box-a/mic/13"))
       expect([again.verdict(replugged, "list/row/1"), again.overtaken?(replugged, "list/row/1"), again.next_open(replugged, "list/row/12")]).to eq([nil, true, "list/row/1"])
+    end
+
+    # Whoever walks the stage goes on by himself: the second of two swapped plugs proved the first one, and the rest was off by one.
+    it "does not take the next tap for the plugs put right, nor for anybody's, until somebody says how it goes on" do
+      wrong = heard(state.begun(demo).turned("list/row/7"), 8, frame: 10)
+      since = heard(wrong, 7, frame: 20)
+      expect([since.row, since.verdicts, since.since]).to eq(["list/row/7", wrong.verdicts, {lane: 7, at: "2026-11-26T18:00:00Z"}])
+      expect(Loomshuttle::Linecheck::Said.since(demo, since.since)).to start_with("Since then something came in on lane 7, where the plan has 7 Overhead L.")
+      expect(described_class.from_data(JSON.parse(JSON.generate(since.to_data)))).to eq(since)
+      expect(heard(since, 8, frame: 30).then { |now| [now.row, now.since, now.standing(demo, "list/row/7")] }).to eq(["list/row/7", nil, "wrong"])
+      expect(heard(since.reopened(%w[list/row/7 list/row/8]), 7, frame: 30).then { |now| [now.row, now.standing(demo, "list/row/7")] }).to eq(["list/row/8", "fine"])
+      left = since.left(demo, "list/row/7", who: "", at: "")
+      expect([left.row, left.standing(demo, "list/row/7"), left.since]).to eq(["list/row/8", "wrong", nil])
+      expect(heard(left, 7, frame: 40).then { |now| [now.row, now.verdict(demo, "list/row/8").then { |found| [found.place, found.lane] }] }).to eq(["list/row/8", ["elsewhere", 7]])
+      expect(left.left(demo, "list/row/8", who: "", at: "").then { |now| [now.row, now.standing(demo, "list/row/8")] }).to eq(["list/row/9", "skipped"])
+      nobody = state.begun(demo).turned("list/row/7").judged(demo, "list/row/7", who: "", at: "", place: "nothing")
+      expect(heard(nobody, 7, frame: 50).since).to include(lane: 7)
+    end
+
+    it "takes the next one for the next one where the one before was in its place, whatever else was wrong with it" do
+      hums = state.begun(demo).turned("list/row/7").heard(demo, arrival([7], hum: hum(40, -32.0)).with(id: "hums"), at: "")
+      expect([hums.row, hums.standing(demo, "list/row/7")]).to eq(["list/row/7", "wrong"])
+      expect(heard(hums, 7, frame: 60).then { |now| [now.row, now.standing(demo, "list/row/7")] }).to eq(["list/row/8", "fine"])
+      expect(heard(hums, 8, frame: 60).then { |now| [now.row, now.standing(demo, "list/row/7"), now.standing(demo, "list/row/8")] }).to eq(["list/row/9", "wrong", "fine"])
+      expect(heard(hums, 9, frame: 60).then { |now| [now.row, now.verdict(demo, "list/row/8").lane] }).to eq(["list/row/8", 9])
     end
 
     it "judges no arrival twice, none while it does not listen, and none of a row that is gone" do

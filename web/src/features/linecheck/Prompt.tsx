@@ -1,4 +1,4 @@
-import { Box, Button, Paper, Typography } from "@mui/material";
+import { Alert, Box, Button, Paper, Typography } from "@mui/material";
 import type { Linecheck, LinecheckRow } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useLinecheckCommand, useShowCommand } from "../../api/queries";
@@ -86,6 +86,11 @@ function Found({ check, row }: { check: Linecheck; row: LinecheckRow }) {
           {words}
         </Typography>
       ))}
+      {check.since && (
+        <Alert severity="warning" sx={{ my: 1 }}>
+          {check.since}
+        </Alert>
+      )}
       {other && verdict.lane !== null && <Crossing row={row} other={other} />}
       <May what="stage">
         <Box sx={{ display: "grid", gap: 1, mt: 1.5 }}>
