@@ -47,7 +47,7 @@ class RandomStages
     # Of a pair with one side the wrong way round the other side would be told too, and rightly.
     partners = expected.select { |_, found| found&.last == ["polarity"] }.keys.flat_map { |n| PAIRS.find { |pair| pair.include?(n) } }
     ((1..12).to_a - partners).sample(3, random: @random).each { |n| stage.console.plant("bleed", row(n), "") unless expected.key?(n) }
-    rest = ((1..12).to_a - expected.keys).sample(RIGHT, random: @random)
+    rest = ((1..12).to_a - expected.keys - partners).sample(RIGHT, random: @random)
     [*expected.keys, *rest].shuffle(random: @random).each { |n| compare(sums, n, expected, heard(stage, n)) }
   end
 
@@ -57,12 +57,11 @@ class RandomStages
     Array.new(1 + @random.rand(3)) { KINDS.sample(random: @random) }.each_with_object({}) do |kind, expected|
       n = ((kind == "polarity") ? free & PAIRS.flatten : free).sample(random: @random) or next
       other = free.reject { |one| one == n }.sample(random: @random)
-      other = PAIRS.find { |pair| pair.include?(n) }.find { |one| one != n } if kind == "polarity"
+      # Who hears it too is told of it too, so nothing else is planted there.
+      other = (PAIRS.find { |pair| pair.include?(n) } || []).find { |one| one != n } || other unless kind == "swap"
       next unless free.include?(other)
 
       stage.console.plant(kind, row(n), (kind == "swap") ? row(other) : "")
-      # Both microphones hear the source.
-      stage.console.plant("bleed", row(n), "") if kind == "polarity"
       free -= [n, other]
       expected.merge!(must(kind, n, other))
     end
@@ -71,7 +70,8 @@ class RandomStages
   def must(kind, n, other)
     case kind
     when "swap" then {n => ["elsewhere", other, []], other => ["elsewhere", n, []]}
-    when "dead", "phantom", "lane" then {n => nil}
+    # The other side of a pair hears what is tapped at a dead one.
+    when "dead", "phantom", "lane" then {n => PAIRS.find { |pair| pair.include?(n) }&.then { |pair| ["elsewhere", (pair - [n]).first, ["partner"]] }}
     else {n => ["right", n, [{"clip" => "clipped"}.fetch(kind, kind)]]}
     end
   end

@@ -24,7 +24,7 @@ module Loomshuttle
         @heard_rows = @heard_ids.map { |id| row_of(id, nil) }
         @shown_rows = [*(channels_at...faders_at), *(mixes_at...size), *@heard_rows]
         read_controls
-        @stage = Stage.new(console.simulation, @rows, @musicians, sounds) if sounds && !console.simulation.none?
+        @stage = Stage.new(console.simulation, @show, @musicians, sounds) if sounds && !console.simulation.none?
       end
 
       # stage is nil where nothing is simulated: the band alone.

@@ -11,6 +11,8 @@ module Loomshuttle
       HUM_DBFS = -48.0
       HUM_HZ = 50
       BLEED_DB = -20.0
+      # Two microphones of one source: the other one hears what is tapped at the first (common practice).
+      PARTNER_DB = -9.0
       # One metre of air.
       BLEED_S = 0.003
       CLIP_DB = 40.0
@@ -18,7 +20,7 @@ module Loomshuttle
       STROKES = 4
       STROKE_S = 0.25
       STEPS = 2.0**23
-      private_constant :TAP_DBFS, :NOISE_DBFS, :HUM_DBFS, :HUM_HZ, :BLEED_DB, :BLEED_S, :CLIP_DB, :STROKES, :STROKE_S, :STEPS
+      private_constant :TAP_DBFS, :NOISE_DBFS, :HUM_DBFS, :HUM_HZ, :BLEED_DB, :PARTNER_DB, :BLEED_S, :CLIP_DB, :STROKES, :STROKE_S, :STEPS
 
       # What is the same for every state of a simulation, made once a rate.
       class Sounds
@@ -54,11 +56,12 @@ module Loomshuttle
       end
 
       # @param simulation [Simulation]
-      # @param rows [Array<String>] ids, in the order of the table
+      # @param show [Show] as the desk has it: its rows in their order, and which of them are microphones of one source
       # @param musicians [Array<Integer>] of the band, one a row
-      def initialize(simulation, rows, musicians, sounds)
-        @simulation, @rows, @musicians, @sounds = simulation, rows, musicians, sounds
-        @hums, @inverted, @clipped, @bleeding = %w[hum polarity clip bleed].map { |kind| simulation.of(kind).filter_map { |row| rows.index(row) } }
+      def initialize(simulation, show, musicians, sounds)
+        @simulation, @rows, @musicians, @sounds = simulation, show.rows.keys, musicians, sounds
+        @partners = @rows.map { |row| Linecheck::Partners.of(show, row).filter_map { |other| @rows.index(other) } }
+        @hums, @inverted, @clipped, @bleeding = %w[hum polarity clip bleed].map { |kind| simulation.of(kind).filter_map { |row| @rows.index(row) } }
       end
 
       # @param band [Band]
@@ -93,13 +96,18 @@ module Loomshuttle
         sound
       end
 
-      # What the neighbours hear is what sounded a moment earlier.
+      # What others hear is what sounded a moment earlier. While the band plays each musician is heard alone, unless told otherwise.
       def bleed(sound, band, frame, frames)
-        return if @bleeding.empty? || frame < @sounds.late_frames
+        tapped = @simulation.quiet && @simulation.tap && @rows.index(@simulation.tap.row)
+        partners = tapped ? @partners[tapped] : []
+        return if (@bleeding.empty? && partners.empty?) || frame < @sounds.late_frames
 
-        late = dry(band, frame - @sounds.late_frames, frames) * Audio::Scale.ratio(BLEED_DB)
-        @bleeding.each { |row| [row - 1, row + 1].each { |other| sound[other, true] += late[row, true] if other.between?(0, @rows.size - 1) } }
+        late = dry(band, frame - @sounds.late_frames, frames)
+        partners.each { |other| sound[other, true] += late[tapped, true] * Audio::Scale.ratio(PARTNER_DB) }
+        @bleeding.each { |row| neighbours(row).each { |other| sound[other, true] += late[row, true] * Audio::Scale.ratio(BLEED_DB) } }
       end
+
+      def neighbours(row) = [row - 1, row + 1].select { |other| other.between?(0, @rows.size - 1) } - (@simulation.quiet ? @partners[row] : [])
 
       def noise(sound, frame, frames)
         # Far enough apart that no two are alike.

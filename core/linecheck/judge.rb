@@ -28,9 +28,16 @@ module Loomshuttle
         way = Way.of(show, row)
         # One source may be laid to several lanes: the planned one counts where all of them are the same.
         own = arrival.heard.find { |one| way.lanes.include?(one.lane) && (one.lane == arrival.lane || same?(arrival.heard.first, one)) }
-        return {place: "elsewhere", lane: arrival.lane, peak_dbfs: arrival.heard.first.peak_dbfs.round(1), faults: []} unless own
+        return {place: "elsewhere", lane: arrival.lane, peak_dbfs: arrival.heard.first.peak_dbfs.round(1), faults: partner(show, row, way, arrival)} unless own
 
         {place: "right", lane: own.lane, peak_dbfs: own.peak_dbfs.round(1), faults: [*level(own), *hum(arrival), *polarity(show, row, arrival), *alike(way, arrival)]}
+      end
+
+      # Of two microphones of one source the other one hears it too. If the plugs are swapped its own lane has what the other
+      # one hears; where that is silent nothing may come from it at all.
+      def partner(show, row, way, arrival)
+        partners = Partners.of(show, row)
+        (partners.include?(Way.row_of(show, arrival.lane)) && way.lanes.none? { |lane| arrival.on(lane) }) ? [{kind: "partner"}] : []
       end
 
       def level(heard)
@@ -61,7 +68,7 @@ module Loomshuttle
         like = other.like
         like.likeness >= SAME_LIKE && like.delay_frames.abs <= 1 && !like.inverted && (first.peak_dbfs - other.peak_dbfs).abs < SAME_WITHIN_DB
       end
-      private_class_method :level, :hum, :polarity, :alike, :same?
+      private_class_method :partner, :level, :hum, :polarity, :alike, :same?
     end
   end
 end

@@ -7,7 +7,8 @@ module Loomshuttle
     #   Said.of(show, "list/row/7", verdict)   # => ["It came in on lane 8.", "That is the place of 8 Overhead R: ..."]
     module Said
       LOOK = "Look at the cable's screen, the DI's ground lift and dimmers beside it."
-      private_constant :LOOK
+      PARTNER = "Or nothing comes from it, and that one hears it from where it stands: go on, and tap that one."
+      private_constant :LOOK, :PARTNER
 
       module_function
 
@@ -16,7 +17,7 @@ module Loomshuttle
       def of(show, row, verdict)
         case verdict.place
         when "right" then ["It came in on lane #{verdict.lane}, where it belongs.", *verdict.faults.map { |fault| fault(show, fault) }]
-        when "elsewhere" then ["It came in on lane #{verdict.lane}.", elsewhere(show, row, verdict.lane)]
+        when "elsewhere" then ["It came in on lane #{verdict.lane}.", elsewhere(show, row, verdict.lane) + (verdict.faults.any? ? " #{PARTNER}" : "")]
         when "nothing" then ["Nothing arrived.", Suspect.of(show, row)]
         else ["Skipped."]
         end

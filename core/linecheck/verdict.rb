@@ -7,7 +7,8 @@ module Loomshuttle
     # place   "right", "elsewhere", "nothing" (nobody heard it anywhere), "skipped"
     # lane    on which it came in, from 1; nil where it did not
     # peak_dbfs  how loud
-    # faults  "clipped", "low", "hum", "polarity" and "alike", with their figures: [{kind: "hum", hz: 50, over_db: 21.0}]
+    # faults  "clipped", "low", "hum", "polarity" and "alike", with their figures: [{kind: "hum", hz: 50, over_db: 21.0}];
+    #   elsewhere "partner": its other microphone hears it, and nobody else does
     # way     Way#digest that it is about: with another way the source is open again
     # who, at whoever checked, and when (ISO 8601)
     Verdict = Value.of(:place, :way, :who, :at, lane: nil, peak_dbfs: nil, faults: [].freeze) do

@@ -34,19 +34,27 @@ RSpec.describe Loomshuttle::Standin::Simulation do
     expect(kinds(planted("bleed", 5).judged(row(5)))).to eq(["right", 5, []])
   end
 
-  it "turns the polarity of one side of a pair, which the other hears as bleed" do
+  # It was planted and never found: the other side heard nothing unless bleed was planted too.
+  it "turns the polarity of one side of a pair, which the other hears" do
     paired = show(edit("rows", rows: {row(7) => {pair: row(8)}}), edit("rows", rows: {row(8) => {pair: row(7)}}))
     whole = stage(paired)
-    whole.console.plant("bleed", row(7), "")
-    expect(kinds(whole.judged(row(7)))).to eq(["right", 7, []])
+    expect([7, 8].map { |n| kinds(whole.judged(row(n))) }).to eq([["right", 7, []], ["right", 8, []]])
     whole.console.plant("polarity", row(7), "")
-    # The bleed comes through the air, not through the cable that is wired wrongly.
-    expect(kinds(whole.judged(row(7)))).to eq(["right", 7, ["polarity"]])
+    # What the other hears comes through the air, not through the cable that is wired wrongly.
+    expect([7, 8, 9].map { |n| kinds(whole.judged(row(n))) }).to eq([["right", 7, ["polarity"]], ["right", 8, ["polarity"]], ["right", 9, []]])
+  end
+
+  it "has the other side of a pair hear what is tapped at a dead microphone" do
+    paired = show(edit("rows", rows: {row(7) => {pair: row(8)}}), edit("rows", rows: {row(8) => {pair: row(7)}}))
+    dead, swapped = planted("dead", 7, of: paired), planted("swap", 7, 8, of: paired)
+    expect([dead.judged(row(7)), dead.judged(row(8)), swapped.judged(row(7))].map { |found| kinds(found) }).to eq([["elsewhere", 8, ["partner"]], ["right", 8, []], ["elsewhere", 8, []]])
+    verdict = Loomshuttle::Linecheck::Verdict.new(way: "", who: "", at: "", place: "elsewhere", lane: 8, faults: [{kind: "partner"}])
+    expect(Loomshuttle::Linecheck::Said.of(paired, row(7), verdict).last)
+      .to eq("That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped. Or nothing comes from it, and that one hears it from where it stands: go on, and tap that one.")
   end
 
   it "turns the polarity of one of two microphones of a source, whose names say that they are" do
     double = stage(show(edit("rows", rows: {row(5) => {name: "Kick in"}, row(6) => {name: "Kick out"}})))
-    double.console.plant("bleed", row(5), "")
     expect(kinds(double.judged(row(5)))).to eq(["right", 5, []])
     double.console.plant("polarity", row(5), "")
     expect(double.judged(row(5))[:faults]).to match([include(kind: "polarity", row: row(6), lane: 6)])

@@ -59,7 +59,10 @@ RSpec.describe Loomshuttle::Linecheck do
     end
 
     it "says it in words, naming both ends" do
-      expect(said("list/row/7", arrival([8]))).to eq(["It came in on lane 8.", "That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped."])
+      expect(said("list/row/7", arrival([10]))).to eq(["It came in on lane 10.", "That is the place of 10 Toy piano. Plugs 7 and 10 at Box A look swapped."])
+      # The other side of the pair hears it anyhow; with their plugs swapped its own lane has something too.
+      expect(said("list/row/7", arrival([8], [7, -23, 0.9, false, 144]))).to eq(["It came in on lane 8.", "That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped."])
+      expect(said("list/row/7", arrival([8])).last).to start_with("That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped. Or nothing comes from it, ")
       expect(said("list/row/7", arrival([15])).last).to eq("That is Box A socket 15, where the plan has nothing; it should be at Box A socket 7.")
       expect(said("list/row/7", arrival([7], [8, -20, 0.8, true, 31])).last).to eq("Its polarity is opposite to 8 Overhead R: turn one of the two round.")
       expect(said("list/row/7", arrival([7], [11, -15, 0.999])).last).to eq("The same is on lane 11 too, where the plan has something else.")
