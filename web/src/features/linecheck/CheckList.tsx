@@ -39,7 +39,7 @@ export function CheckList({ show, check }: { show: Show; check: Linecheck }) {
         <Box sx={{ gridColumn: "2 / 3" }} />
         <MeterScale />
       </Box>
-      <Box role="list" aria-label="Sources in the order of the check">
+      <Box role="list" aria-label="Sources in the order of the check" sx={{ containerType: "inline-size" }}>
         {check.rows.map((one) => (
           <Line
             key={one.id}
@@ -59,7 +59,7 @@ export function CheckList({ show, check }: { show: Show; check: Linecheck }) {
 /** Colour, source with its socket under it, level, the figure, how it stands. */
 const COLUMNS = {
   phone: "6px minmax(0, 1.4fr) minmax(0, 1fr) 48px 74px",
-  beside: "6px minmax(0, 1fr) minmax(0, 1.2fr) 56px 104px",
+  beside: "6px minmax(0, 1.4fr) minmax(0, 1fr) 48px 96px",
 } as const;
 
 interface Props {
@@ -111,14 +111,11 @@ function Line({ check, one, row, metered, columns, tall }: Props) {
         }}
       >
         <Swatch colour={row?.colour ?? null} stitch={row?.stitch ?? null} />
-        <Box sx={{ minWidth: 0, ...CUT, fontWeight: turn ? 700 : 400 }}>
-          {one.number} {one.name}
-          <Box
-            component={tall ? "div" : "span"}
-            sx={{ color: "text.secondary", fontSize: 12.5, fontWeight: 400, ...(tall ? CUT : { ml: 1 }) }}
-          >
-            {socket}
+        <Box sx={{ minWidth: 0, ...(!tall && ONE_LINE) }}>
+          <Box sx={{ ...CUT, maxWidth: "100%", fontWeight: turn ? 700 : 400 }}>
+            {one.number} {one.name}
           </Box>
+          <Box sx={{ color: "text.secondary", fontSize: 12.5, ...(tall ? CUT : BESIDE) }}>{socket}</Box>
         </Box>
         {known ? <Meter peakDbfs={peak} label={`${one.name} level`} height={tall ? 14 : 10} /> : <span />}
         <Box sx={{ textAlign: "right", color: known ? "text.primary" : "text.secondary", fontSize: 13 }}>
@@ -130,4 +127,7 @@ function Line({ check, one, row, metered, columns, tall }: Props) {
   );
 }
 
+/** What tells two sides of a pair apart is the end of their names: on one line the socket stands beside it only where all have room. */
+const ONE_LINE = { display: "flex", gap: 1, alignItems: "baseline" } as const;
+const BESIDE = { whiteSpace: "nowrap", display: "none", "@container (min-width: 560px)": { display: "block" } } as const;
 const CUT = { overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" } as const;
