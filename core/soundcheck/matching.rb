@@ -16,7 +16,11 @@ module Loomshuttle
       # Files of a folder have a word in common that says nothing when so many of them have it.
       COMMON = 0.8
       COMMON_FILES = 4
-      private_constant :LOWEST, :SURE, :AHEAD, :COMMON, :COMMON_FILES
+      # Where so many sure ones carry the number of their track, and nearly all that carry any, the numbers are the tracks'.
+      NUMBERED = 4
+      AGREE = 0.9
+      BY_NUMBER = 0.6
+      private_constant :LOWEST, :SURE, :AHEAD, :COMMON, :COMMON_FILES, :NUMBERED, :AGREE, :BY_NUMBER
 
       # A channel of a file with what it is called; listed where only their own list calls it so.
       Part = Value.of(:file, :channel, :title, :take, listed: nil)
@@ -153,7 +157,26 @@ module Loomshuttle
           other = [scores[at].find { |_, _, one| one != track }&.first, by_track[track].find { |_, one, _, _| one != at }&.first].compact.max
           taken[track] = done[at] = {file: parts[at].file, channel: parts[at].channel, track: tracks[track].id, score: score.round(2), why: why, sure: sure?(score, other)}
         end
+        numbered(parts, tracks, done)
         done.values
+      end
+
+      # Numbers that agree with the names all through a folder say whom a name does not, and that a guess is none.
+      def numbered(parts, tracks, done)
+        number = tracks.to_h { |track| [track.id, track.number] }
+        agrees = done.select { |at, one| parts[at].title.number == number[one[:track]] }
+        sure = done.select { |at, one| one[:sure] && parts[at].title.number }
+        agreeing = sure.keys.count { |at| agrees.key?(at) }
+        return if agreeing < NUMBERED || agreeing < sure.size * AGREE
+
+        agrees.each_value { |one| one.update(sure: true, why: "#{one[:why]}, and its number") unless one[:sure] }
+        free = tracks.to_h { |track| [track.number, track] }.except(*done.values.map { |one| number[one[:track]] })
+        parts.each_with_index do |part, at|
+          track = free[part.title.number] unless done[at] || part.title.index
+          next unless track && [part.title.side, Title.of(track.name).side].compact.uniq.size < 2
+
+          done[at] = {file: part.file, channel: part.channel, track: free.delete(track.number).id, score: BY_NUMBER, why: "its number, as all the others", sure: false}
+        end
       end
 
       # @param other [Float, nil] how well the next best fits, of what else the file or the track could have
@@ -163,7 +186,7 @@ module Loomshuttle
         known = found.to_set { |one| one.values_at(:file, :channel) }
         parts.map { |part| [part.file, part.channel] }.reject { |key| known.include?(key) }.map { |file, channel| {file: file, channel: channel, why: "no track is called so"} }
       end
-      private_class_method :parts, :listed, :channel_title, :takes, :common, :scores, :near, :key, :before, :settled, :sure?, :loose
+      private_class_method :parts, :listed, :channel_title, :takes, :common, :scores, :near, :key, :before, :settled, :numbered, :sure?, :loose
     end
   end
 end

@@ -37,7 +37,7 @@ module Loomshuttle
           #
           # @return [Array<String>]
           def split(text)
-            plain = text.sub(ENDING, "").gsub("ß", "ss").gsub(/(?<=[a-zäöü])(?=[A-ZÄÖÜ][a-zäöü])/, " ").unicode_normalize(:nfd).gsub(/\p{Mn}/, "").downcase
+            plain = text.sub(ENDING, "").gsub("ß", "ss").gsub(/(?<=[a-zäöü])(?=[A-ZÄÖÜ])/, " ").unicode_normalize(:nfd).gsub(/\p{Mn}/, "").downcase
             plain.scan(/\p{L}+|\d+/)
           end
 

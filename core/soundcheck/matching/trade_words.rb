@@ -33,7 +33,9 @@ module Loomshuttle
           cello vc vcl violoncello
           contrabass kontrabass cb upright
           flute fl flöte
-          clarinet cl klarinette clar
+          clarinet cl klarinette clar klar
+          bassoon bsn fagott fag
+          hurdy drehleier leier
           saxophone sax saxofon sx
           trumpet tp trp trompete tpt
           trombone tb trb posaune tbn
@@ -42,7 +44,7 @@ module Loomshuttle
           harp hrp harfe
           mandolin mand mando mandoline
           banjo bjo
-          zither zith cimbalom cimb hackbrett zimbel
+          zither zith cimbalom cimb hackbrett zimbel zimbal
           narrator narr erzähler sprecher speaker
           talkback tlk tb
           ambience amb atmo room raum aud audience publikum
@@ -53,6 +55,8 @@ module Loomshuttle
           bottom bot unten btm under
           in inside innen
           out outside aussen
+          high hi hoch
+          low lo tief
           front frt vorn vorne
           rear back hinten
           click clk metronome klick
@@ -60,10 +64,12 @@ module Loomshuttle
 
         MEANS = LINES.each_with_object({}) { |line, all| line.each { |word| all[word] = [*all.fetch(word, []), line.first].freeze } }.freeze
         NONE = [].freeze
-        private_constant :MEANS, :NONE
+        # Written as two letters: "floete".
+        UMLAUT = /([aou])e/
+        private_constant :MEANS, :NONE, :UMLAUT
 
         # @return [Array<String>] all that a word may stand for; nothing for what is no word of the trade
-        def self.meanings(word) = MEANS.fetch(word, NONE)
+        def self.meanings(word) = MEANS.fetch(word) { MEANS.fetch(word.gsub(UMLAUT, '\1'), NONE) }
       end
     end
   end

@@ -33,6 +33,17 @@ RSpec.describe Loomshuttle::Soundcheck::Matching do
     expect(matched(many, files("Track 01.wav", "Track 40.wav")).values.map(&:first)).to eq(["Source 1 of many", "Source 40 of many"])
   end
 
+  # Half of a folder of 34 was left out though each file carried its track's number.
+  it "believes numbers that agree with the names all through a folder: for guesses, and for names of no track" do
+    some = tracks("Kick", "Snare", "Tuba", "Narrator", "Thunder sheet", "Choir L", "Cello", "Barn R")
+    called = ["T4_01_BD", "T4_02_Sn", "T4_03_Tuba", "T4_04_Erzaehler", "T4_05_Donner", "T4_06_ChoorL", "T4_08_Dach L", "T4_09_misc"].map { |name| "#{name}.wav" }
+    found = described_class.match(some, files(*called))[:matched].to_h { |one| [one[:file], one.values_at(:track, :why, :sure)] }
+    expect(found.values_at("T4_04_Erzaehler.wav", "T4_05_Donner.wav", "T4_06_ChoorL.wav"))
+      .to eq([["rec/track/4", "means the same", true], ["rec/track/5", "its number, as all the others", false], ["rec/track/6", "another spelling, and its number", true]])
+    # Not where a name says another side, or there is no such track; nor where the numbers are another list's.
+    expect([found.keys & ["T4_08_Dach L.wav", "T4_09_misc.wav"], matched(some, files("04_BD.wav", "03_Sn.wav", "02_Tuba.wav", "01_Narrator.wav", "05_Donner.wav")).keys]).to match([[], have_attributes(size: 4)])
+  end
+
   it "takes a number alone for what the list that came along calls it, and says so" do
     some = tracks("Tuba", "Kick", "Narrator")
     list = {1 => "Kick drum", 3 => "Bass tuba", 9 => "Erzähler"}

@@ -23,6 +23,15 @@ export function partName({ of, channel }: Part): string {
   return `${of.title.replace(/\.\w+$/, "")}${(of.holds?.channels ?? 1) > 1 ? ` · ${named || channel}` : ""}`;
 }
 
+/** What all their names begin with, up to where a word ends: on the loom it would push out what tells them apart. */
+export function sharedStart(titles: readonly string[]): string {
+  const [first = "", ...others] = titles;
+  if (others.length === 0) return "";
+  let end = 0;
+  while (end < first.length && others.every((title) => title[end] === first[end])) end += 1;
+  return first.slice(0, end).replace(/[^_\s.-]*$/, "");
+}
+
 const FILES = "files/part/";
 const placeOf = (at: number) => `${FILES}${at + 1}`;
 
@@ -32,6 +41,7 @@ const placeOf = (at: number) => `${FILES}${at + 1}`;
  */
 export function importLoom(plan: ImportPlan, settled: Settled, sure: ReadonlySet<string>, show: Show): Loom {
   const all = parts(plan);
+  const start = sharedStart(plan.files.map(({ title }) => title)).length;
   const tracks = new Map(show.tracks.map((track) => [track.id, track]));
   const knot = (
     id: string,
@@ -75,7 +85,12 @@ export function importLoom(plan: ImportPlan, settled: Settled, sure: ReadonlySet
   const heard = show.tracks.filter((track) => track.channel !== null);
   return {
     posts: [
-      { key: "file", title: "File", knots: all.map((part, at) => knot(placeOf(at), at + 1, partName(part))), brackets: [] },
+      {
+        key: "file",
+        title: "File",
+        knots: all.map((part, at) => knot(placeOf(at), at + 1, partName(part).slice(start) || partName(part))),
+        brackets: [],
+      },
       {
         key: "track",
         title: "Track",
