@@ -47,7 +47,8 @@ RSpec.describe Loomshuttle::Standin::Simulation do
   it "has the other side of a pair hear what is tapped at a dead microphone" do
     paired = show(edit("rows", rows: {row(7) => {pair: row(8)}}), edit("rows", rows: {row(8) => {pair: row(7)}}))
     dead, swapped = planted("dead", 7, of: paired), planted("swap", 7, 8, of: paired)
-    expect([dead.judged(row(7)), dead.judged(row(8)), swapped.judged(row(7))].map { |found| kinds(found) }).to eq([["elsewhere", 8, ["partner"]], ["right", 8, []], ["elsewhere", 8, []]])
+    expect([7, 8].map { |n| kinds(dead.judged(row(n))) }).to eq([["elsewhere", 8, ["partner"]], ["right", 8, []]])
+    expect(kinds(swapped.judged(row(7)))).to eq(["elsewhere", 8, []])
     verdict = Loomshuttle::Linecheck::Verdict.new(way: "", who: "", at: "", place: "elsewhere", lane: 8, faults: [{kind: "partner"}])
     expect(Loomshuttle::Linecheck::Said.of(paired, row(7), verdict).last)
       .to eq("That is the place of 8 Overhead R. Plugs 7 and 8 at Box A look swapped. Or nothing comes from it, and that one hears it from where it stands: go on, and tap that one.")
