@@ -27,7 +27,7 @@ module Loomshuttle
       # What two who operate see the same.
       def asked(request)
         {onward: request.fetch("onward", false), percent: request["percent"], gains_db: request.fetch("gains_db", {}), muted: request.fetch("muted", []),
-         solo: request.dig("solo", "key")}
+         solo: request.dig("solo", "key"), solo_lanes: request.dig("solo", "lanes") || []}
       end
       private_class_method :asked
     end

@@ -58,6 +58,20 @@ module Loomshuttle
         nil
       end
 
+      # Where one track can be heard alone: an odd lane out of the recorder and the next on which nothing is laid and which no
+      # audience can hear, at a desk before elsewhere.
+      #
+      # @return [Array<Integer>, nil] their numbers
+      def free_pair(show)
+        recorder = Recorder.of(show) or return nil
+        pairs = show.places(show.rig.devices[recorder], "lane-out").each_slice(2).select { |pair| pair.size == 2 && pair.all? { |lane| free?(show, lane) } }
+        (pairs.find { |pair| pair.all? { |lane| at_any_desk?(show, lane) } } || pairs.first)&.map { |lane| Endpoint.number(lane) }
+      end
+
+      def at_any_desk?(show, slot) = show.graph.fixed_onward(slot).any? { |id| show.rig.kind_of(id) == "lane" && show.rig.device_of(id).profile.kind == "desk" }
+
+      def free?(show, lane) = !show.patch.slots.key?(lane) && Reach.listeners(show, lane).none? { |listener| listener.profile.audience == "audience" }
+
       # @return [Hash{String => Array<String>}] source => lanes out that take it, by number
       def slots(show)
         show.once(:returning) do
@@ -65,7 +79,7 @@ module Loomshuttle
           out.sort_by { |_, _, place| [place.device, place.number] }.group_by { |_, from, _| from }.transform_values { |all| all.map(&:first).freeze }.freeze
         end
       end
-      private_class_method :slots
+      private_class_method :free?, :slots
     end
   end
 end

@@ -32,14 +32,12 @@ module Loomshuttle
 
         def returns(show)
           recorder = Signal::Recorder.of(show)
-          slots = show.patch.slots.select { |slot, _| slot.start_with?("#{recorder}/lane-out/") && arrives?(show, slot) }
+          slots = show.patch.slots.select { |slot, _| slot.start_with?("#{recorder}/lane-out/") && Signal::Returns.at_any_desk?(show, slot) }
           by_lane = listeners(show)
           meant = Signal::Sources.returns(show).group_by { |_, lane| show.graph.fixed_beginning(lane) }
           slots.map { |slot, pick| Return.new(lane: Endpoint.number(slot), source: pick.from, channels: by_lane.fetch(slot, []), meant: meant.fetch(slot, []).map(&:first)) }
             .sort_by(&:lane).freeze
         end
-
-        def arrives?(show, slot) = show.graph.fixed_onward(slot).any? { |id| show.rig.kind_of(id) == "lane" && show.rig.device_of(id).profile.kind == "desk" }
 
         # @return [Hash{String => Array<String>}] lane out => channels that listen to it
         def listeners(show)

@@ -165,12 +165,7 @@ module Loomshuttle
 
         # @return [Array<Integer>] of the recorder, odd and even
         def free_pair(show)
-          recorder = Signal::Recorder.of(show)
-          lanes = recorder ? show.places(show.rig.devices[recorder], "lane-out") : []
-          free = lanes.each_slice(2).find { |pair| pair.size == 2 && pair.none? { |lane| show.patch.slots.key?(lane) } }
-          raise BadInput.new(field: "lanes", value: lanes.size, allowed: "a pair of lanes out that no return and no role uses, an odd one and the next") unless free
-
-          free.map { |lane| Endpoint.number(lane) }
+          Signal::Returns.free_pair(show) || raise(BadInput.new(field: "lanes", value: "none left", allowed: "a pair of lanes out that no return and no role uses and no audience hears, an odd one and the next"))
         end
 
         # Where each of them begins, one behind the other.

@@ -177,10 +177,11 @@ RSpec.describe "Recording over a take" do
     it "gives one track alone to lanes that nothing uses, and says so where there are none" do
       expect(api("post", "#{@installation.show}/takes/#{takes.first["id"]}/play", {repeat: true}).first).to eq(200)
       post("solo", {key: "rec/track/2"})
-      expect([post("solo", {key: nil}).first, playing["solo"]]).to eq([200, nil])
+      expect([post("solo", {key: nil}).first, playing.values_at("solo", "solo_lanes")]).to eq([200, [nil, []]])
       post("solo", {key: "rec/track/1"})
       # Thirteen and fourteen are the first pair on which no return and no role lies.
       @installation.wait("the pair") { playing["peak_dbfs"].then { |peaks| peaks.size > 14 && peaks[12] > -60 && peaks[12] == peaks[0] && peaks[13] == peaks[0] } }
+      expect(playing.values_at("solo", "solo_lanes")).to eq(["rec/track/1", [13, 14]])
       taken = (1..show.rig.devices["rec"].family("lane-out").count).to_h { |n| ["rec/lane-out/#{n}", {from: "rec/track/1"}] }
       version = api("get", @installation.show).last["version"]
       expect(api("post", "#{@installation.show}/edits", {version: version, edit: {kind: "lay", takes: taken}}).first).to eq(200)

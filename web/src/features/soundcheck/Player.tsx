@@ -9,7 +9,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import type { Take } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
-import { useCommand, useOverview } from "../../api/queries";
+import { useCommand, useOverview, useShow } from "../../api/queries";
 import { clock } from "../../model/format";
 import { betweenMarks, envelope, markBeside, typedBar, typedTime } from "../../model/player";
 
@@ -81,6 +81,7 @@ export function Player({ take }: { take: Take }) {
           Goes round {clock((loop[0] ?? 0) / rate)} to {clock((loop[1] ?? length) / rate)}
         </Button>
       )}
+      <Alone operates={operates} />
       <Marks take={take} length={length} act={act} operates={operates} />
       {late > 0 && (
         <Typography sx={{ color: "error.main", fontSize: 13 }}>
@@ -93,6 +94,26 @@ export function Player({ take }: { take: Take }) {
         </Typography>
       ))}
     </Box>
+  );
+}
+
+/** Which track is heard alone, and where. */
+function Alone({ operates }: { operates: boolean }) {
+  const key = useFrame((frame) => frame.deck?.playing?.solo ?? null);
+  const lanes = useFrame((frame) => frame.deck?.playing?.solo_lanes.join(" and ") ?? "");
+  const name = useShow().data?.tracks.find(({ id }) => id === key)?.name ?? key;
+  const solo = useCommand("/api/playing/solo", "takes");
+  if (key === null) return null;
+  return (
+    <Button
+      size="small"
+      color="inherit"
+      disabled={!operates}
+      endIcon={<CloseIcon fontSize="inherit" />}
+      onClick={() => solo.mutate({ key: null })}
+    >
+      {name} alone on return lanes {lanes}
+    </Button>
   );
 }
 

@@ -56,6 +56,7 @@ export function TrackTurns({ track }: { track: Track }) {
         <ToggleButton
           value="mute"
           size="small"
+          color="primary"
           selected={silent}
           aria-label={`Take ${track.name} out`}
           onChange={() => mute.mutate({ keys: silent ? muted.filter((key) => key !== track.id) : [...muted, track.id] })}
@@ -68,6 +69,7 @@ export function TrackTurns({ track }: { track: Track }) {
         <ToggleButton
           value="alone"
           size="small"
+          color="primary"
           selected={alone}
           aria-label={`Hear ${track.name} alone`}
           onChange={() => solo.mutate({ key: alone ? null : track.id })}
