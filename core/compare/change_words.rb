@@ -12,7 +12,7 @@ module Loomshuttle
                "sends" => %w[is are],
                "opened" => ["opened to single choices is"] * 2,
                "splits" => ["as a wanted split is"] * 2,
-               "turned" => ["on its second input is", "on their second inputs are"],
+               "turned" => ["listens to its", "listen to their"],
                "powered" => ["phantom power is"] * 2}.freeze
       private_constant :VERBS
 
@@ -38,7 +38,8 @@ module Loomshuttle
 
       def sentence(change)
         verb = VERBS.fetch(change.part)[(change.count > 1) ? 1 : 0]
-        "#{named(change)} #{verb} #{value(change.part, change.is, change.last_is)}, #{@was}: #{value(change.part, change.was, change.last_was)}".sub(/\A[a-z]/, &:upcase)
+        is, was = (change.part == "turned") ? [change.is, change.was].map { |second| turned(change, second) } : [value(change.part, change.is, change.last_is), value(change.part, change.was, change.last_was)]
+        "#{named(change)} #{verb} #{is}, #{@was}: #{was}".sub(/\A[a-z]/, &:upcase)
       end
 
       private
@@ -47,6 +48,9 @@ module Loomshuttle
         places = range(label(change.place), label(change.places.last))
         (change.part == "sends") ? "#{places} to #{@show.label(change.key.split(Show::Parts::SENT).last)}" : places
       end
+
+      # A desk has two sets of inputs, or each channel two inputs.
+      def turned(change, second) = "#{second ? "second" : "first"} #{Words::Runs.plural(@show.rig.devices.key?(change.place) ? "set" : "input", change.places)}"
 
       # "Channel 1–8" from "channel 1" and "channel 8".
       def range(first, last) = (first == last) ? first : "#{first}–#{last[/\d+\z/] || last}"

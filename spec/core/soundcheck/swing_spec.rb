@@ -69,6 +69,12 @@ RSpec.describe Loomshuttle::Soundcheck::Swing do
     expect(after.graph.line_back("desk/channel/1")).to start_with("desk/channel/1", "desk/return/1", "desk/card-return/1")
   end
 
+  it "is told as what each listens to" do
+    words = ->(one) { Loomshuttle::Compare::Patches.of(one, one.patch, described_class.to_recorder(one).edit.apply(one).patch, was: "planned").map { |change| change[:words] } }
+    expect(words[hall("desk-48", slots: (1..8).to_h { |n| ["desk/recorder-set/#{n}", {from: "desk/card-return/#{n}"}] })]).to eq(["Desk listens to its second set, planned: first set"])
+    expect(words[hall("rack-20")]).to include("Channel 1–8 listen to their second inputs, planned: first inputs")
+  end
+
   it "turns a switch back that somebody turned by hand" do
     before = hall("desk-48", slots: {"desk/recorder-set/1" => {from: "desk/card-return/1", tap: "raw"}})
     by_hand = edit("turn", places: ["desk"]).apply(before)

@@ -17,7 +17,7 @@ export function ByHand({ soundcheck }: { soundcheck: Soundcheck }) {
       </Typography>
       <Alert severity={left > 0 ? "warning" : "info"} sx={{ my: 1 }}>
         {left > 0
-          ? `The desk did not answer when it was swung. ${left} of ${steps.length} steps are left.`
+          ? `The desk did not answer when it was swung. ${steps.length === 1 ? "1 step is" : `${left} of ${steps.length} steps are`} left.`
           : "All steps are ticked. Prove it by ear now."}
       </Alert>
       {steps.map((step, at) => (
