@@ -25,7 +25,7 @@ make = ->(given) { Net::HTTP.post(URI("#{address}/api/shows"), JSON.generate(giv
 make[{name: "Lanterns, second night", venue: "Quayside Hall", date: "2026-12-05", copy: 1}]
 make[{name: "Tide songs", venue: "Barn behind the dyke", date: "2026-12-31"}]
 page.visit(address)
-page.assert_selector("[data-show='2']", text: "stop")
+page.assert_selector("[data-show='3']", text: "stop")
 page.assert_selector("[data-show='1']", text: "MB")
 page.assert_text("not capturing")
 shot["shows"]
@@ -134,14 +134,6 @@ page.within("section[aria-label='Mix Mix']") { page.click_button("Remove") }
 page.assert_no_selector("section[aria-label='Mix Mix']")
 page.click_button("Close")
 page.click_button("Night theme")
-hold.call(390, 844, "line-up", "phone-line-up") do
-  hand.click_button("Next: lane 29")
-  hand.find("[aria-label='Found: lane 29']").click
-  hand.click_button("Next: lane 30")
-  hand.assert_selector("button", text: "Sounding")
-end
-hand.click_button("Silence")
-hand.assert_no_selector("button", text: "Sounding")
 hand.quit
 page.visit("#{address}/shows/1/stage")
 page.click_button("Go (Space)")
@@ -162,3 +154,18 @@ Dir.mktmpdir do |folder|
   page.fill_in("Title", with: "Ebb song")
   shot["new-song"]
 end
+# The second show's desk is heard behind its feed: two of its channels are crossed.
+page.visit("#{address}/shows/2/soundcheck")
+page.click_button("Put it on air")
+page.find("label", text: "Send the plan to the desk").click
+page.within("[role=dialog]") { page.click_button("Put on air") }
+page.assert_text("desk ✓")
+page.assert_text("engine ✓")
+page.click_button("Swing to the recorder")
+page.assert_selector("header[data-feed=recorder]")
+Net::HTTP.post(URI("#{address}/api/shows/2/simulation"), JSON.generate({do: "plant", kind: "crossed", row: "list/row/7", other: "list/row/8"}), "content-type" => "application/json")
+page.click_button("Send the ping")
+page.assert_selector("[data-testid=proof]", text: "7 and 8 are crossed.")
+page.click_button("Each lane as it was heard")
+page.assert_selector("svg[aria-label='The way back as it was heard'] [data-heard]", visible: :all, count: 32)
+shot["ping"]
