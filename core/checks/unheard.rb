@@ -6,6 +6,10 @@ module Loomshuttle
     # heard at all. Before a check nothing is said: then it is nothing to forget.
     module Unheard
       READS = %i[linecheck].freeze
+      # By where it came in.
+      WHY = {"right" => "So it is in every mix and on the recording.", "nothing" => "Whoever needs it in the show gets nothing."}.freeze
+      ELSEWHERE = "Whoever needs it in the show gets something else, or nothing."
+      private_constant :WHY, :ELSEWHERE
 
       module_function
 
@@ -20,7 +24,7 @@ module Loomshuttle
 
       def wrong(show, row, one)
         Finding.new(rule: "unheard", severity: "warn", step: "line-check", variant: "wrong", title: "#{show.label(row)} did not pass the line check",
-          what: one[:said].join(" "), why: "Whoever needs it in the show gets something else, or nothing.", endpoints: [row], about: one[:about])
+          what: one[:said].join(" "), why: WHY.fetch(one[:about].first, ELSEWHERE), endpoints: [row], about: one[:about])
       end
 
       def unheard(show, rows)

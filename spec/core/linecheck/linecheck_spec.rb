@@ -200,6 +200,8 @@ RSpec.describe Loomshuttle::Linecheck do
       expect(found[some].map { |one| [one.severity, one.step, one.title] }).to eq([["note", "line-check", "3 sources were never heard"]])
       wrong = heard(some, 4, frame: 99)
       expect(found[wrong].map { |one| [one.severity, one.title, one.what] }.first).to eq(["warn", "Toy piano did not pass the line check", "It came in on lane 4. That is the place of 4 Tuba. Plugs 10 and 4 at Box A look swapped."])
+      hums, silent = some.heard(demo, arrival([10], hum: hum(40, -32.0)).with(id: "hums"), at: ""), some.judged(demo, "list/row/10", who: "", at: "", place: "nothing")
+      expect([wrong, hums, silent].map { |now| found[now].first.why }).to eq(["Whoever needs it in the show gets something else, or nothing.", "So it is in every mix and on the recording.", "Whoever needs it in the show gets nothing."])
       expect(found[(10..12).reduce(some) { |now, n| heard(now, n, frame: n) }]).to eq([])
       # A source that is carried out of the list is forgotten; one that is plugged elsewhere is to be heard again.
       expect(found[wrong, show(edit("rows", rows: {"list/row/10" => nil}))].map(&:title)).to eq(["2 sources were never heard"])
