@@ -6,6 +6,7 @@ require "etc"
 require "fileutils"
 require "open3"
 require "tempfile"
+require_relative "kept_file"
 require_relative "secrets"
 
 module Loomshuttle
@@ -32,10 +33,10 @@ module Loomshuttle
 
     def root? = Process.uid.zero?
 
-    # Makes the cluster where there is none. Where its passwords were lost it is told others.
+    # Makes the cluster where there is none. Where its passwords were lost, or are another cluster's, it is told others.
     def prepare
       renewed = @secrets.mend
-      return renewed && know_admin if there?
+      return (renewed || others?) && know_admin if there?
 
       FileUtils.mkdir_p(folder)
       FileUtils.chown_R("postgres", "postgres", folder) if root?
@@ -61,6 +62,7 @@ module Loomshuttle
       admin("ALTER ROLE #{OWN} NOSUPERUSER NOCREATEDB NOCREATEROLE PASSWORD '#{@secrets.own}'")
       admin("CREATE DATABASE loomshuttle OWNER #{OWN}") if admin("SELECT 1 FROM pg_database WHERE datname = 'loomshuttle'").empty?
       admin(HAND_OVER, database: "loomshuttle")
+      KeptFile.write(told, told_now) if !File.exist?(told) || others?
     end
 
     # Waits until the server answers.
@@ -105,6 +107,10 @@ module Loomshuttle
       (!File.exist?(now) && File.exist?(File.join(before, "postgres/PG_VERSION")) && File.exist?(File.join(data, "run/database.json"))) ? before : now
     end
 
+    # What the cluster was told last, so that passwords which came from somewhere else are known before they are needed.
+    def told = File.join(folder, "loomshuttle-told.sha256")
+    def told_now = Digest::SHA256.hexdigest(@secrets.admin)
+    def others? = File.exist?(told) && File.read(told) != told_now
     def there? = File.exist?(File.join(folder, "PG_VERSION"))
     def at = ["-h", "127.0.0.1", "-p", @port.to_s, "-U", ADMIN]
 

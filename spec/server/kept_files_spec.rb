@@ -33,6 +33,22 @@ RSpec.describe "Small files that were lost" do
     end
   end
 
+  # A folder that was put together from two machines ended every start with a stack trace.
+  it "leave the database as it is where they are another one's" do
+    port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    [nil, "of another", "of another"].each do |word|
+      File.write(File.join(@folder, "run/database.json"), JSON.generate({admin: SecureRandom.hex(24), own: SecureRandom.hex(24)})) if word
+      cluster = Loomshuttle::Cluster.new(data: @folder, port: port, throw_away: true)
+      cluster.prepare
+      pid = spawn(*cluster.command, :chdir => "/", %i[out err] => File::NULL)
+      cluster.ready
+      expect(cluster.admin(word ? "SELECT seven FROM kept" : "CREATE TABLE kept AS SELECT 7 AS seven", database: "loomshuttle")).to eq(word ? "7" : "")
+    ensure
+      Process.kill("INT", pid)
+      Process.wait(pid)
+    end
+  end
+
   # Another device than the one that was chosen is never opened without a word.
   it "are made anew where they can be: ports, the door's words, the device" do
     rubbish.each do |text|
