@@ -99,6 +99,11 @@ function Order({ check }: { check: Linecheck }) {
           control={<Switch size="small" checked={check.free} onChange={(event) => act.mutate({ do: "free", on: event.target.checked })} />}
           label="Any source may come next"
         />
+        {check.free && (
+          <Typography color="text.secondary" sx={{ fontSize: 13, flexBasis: "100%" }}>
+            Each tap is taken for what the plan has on its lane. Look at the name: two swapped plugs show only there.
+          </Typography>
+        )}
       </Box>
     </May>
   );

@@ -17,8 +17,9 @@ export function Prompt({ check }: { check: Linecheck }) {
     <Paper variant="outlined" sx={{ p: 2, mb: 1.5 }}>
       {row ? <Turn check={check} row={row} /> : <Done check={check} />}
       {last?.verdict && check.listening && (
-        <Typography color="text.secondary" sx={{ mt: 1.5, fontSize: 14 }}>
-          Before: {last.number} {last.name}. {last.verdict.said[0]}
+        // Where anybody may come this is what whoever taps has to look at.
+        <Typography color={check.free ? "text.primary" : "text.secondary"} sx={{ mt: 1.5, fontSize: check.free ? 22 : 14 }}>
+          {check.free ? "Heard" : "Before"}: {last.number} {last.name}. {last.verdict.said[0]}
           {last.verdict.peak_dbfs !== null && ` ${decibels(last.verdict.peak_dbfs)} dBFS.`}
         </Typography>
       )}
