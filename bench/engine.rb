@@ -32,7 +32,9 @@ module Bench
       @card_out, out = IO.pipe
       @pids = {"card" => spawn("ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, *("loop" if loops), out: out)}
       @card_said = []
-      Thread.new { @card_out.each_line { |line| @card_said << JSON.parse(line) } }
+      Thread.new { @card_out.each_line { |line| @card_said << JSON.parse(line).merge("at_s" => Bench.now) } }
+      @stood = []
+      watch_cores
       wait { card_listens? }
       names.each { |name| @pids[name] = spawn(@services.environment, *@services.commands.fetch(name), :chdir => Loomshuttle::Services::ROOT, %i[out err] => File.join(@folder, "#{name}.log")) }
       wait { ask({do: "status"}).dig("device", "state") == "running" }
@@ -76,10 +78,13 @@ module Bench
       @card_said.shift(@card_said.size)
     end
 
-    # @return [Hash] blocks that the card lost, and the most that it had to keep, since `card` was asked
+    # @return [Hash] blocks that the card lost, and the most that it had to keep, since `card` was asked; where it lost any, how
+    #   many within each second, and for how long cores stood still just then
     def card_lost(before)
       said = card
-      {lost: said.last["lost"] - before.last["lost"], most_waiting: said.map { |second| second["most_waiting"] }.max, card_stood_ms: said.last["stood_ms"] - before.last["stood_ms"]}
+      lost = [before.last, *said].each_cons(2).filter_map { |was, is| (is["lost"] > was["lost"]) && {blocks: is["lost"] - was["lost"], cores_stood_ms: stood_about(is["at_s"])} }
+      {lost: said.last["lost"] - before.last["lost"], most_waiting: said.map { |second| second["most_waiting"] }.max, card_stood_ms: said.last["stood_ms"] - before.last["stood_ms"],
+       cores_stood_ms: @stood.sum { |one| one["ms"] }, lost_when: lost}
     end
 
     # @return [Hash{String => Float}] per cent of one core, by the engine's threads
@@ -97,6 +102,17 @@ module Bench
     end
 
     private
+
+    # A line comes once a second, so what it tells of was up to a second before.
+    def stood_about(at_s) = @stood.select { |one| one["at_s"].between?(at_s - 2, at_s + 1) }.map { |one| one["ms"] }
+
+    def watch_cores
+      Etc.nprocessors.times do |core|
+        out, into = IO.pipe
+        @pids["core #{core}"] = spawn("chrt", "--rr", "50", "taskset", "-c", core.to_s, "ruby", File.join(__dir__, "still.rb"), out: into)
+        Thread.new { out.each_line { |line| @stood << JSON.parse(line) } }
+      end
+    end
 
     # Meters and state, as the server has them read.
     def subscribe
