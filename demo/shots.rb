@@ -76,7 +76,11 @@ go["line-check"]
 page.assert_selector("[role=meter]", minimum: 12)
 # Somebody has swapped two plugs: two are proved, the third comes in where another belongs.
 stage = ->(path, wish) { Net::HTTP.post(URI("#{address}/api/shows/1/#{path}"), JSON.generate(wish), "content-type" => "application/json") }
-tap = ->(number, found) { stage["simulation", {do: "tap", row: "list/row/#{number}"}].then { page.assert_selector("[data-row='list/row/#{number}'][data-state=#{found}]") } }
+# A tap that comes while the one before still sounds on its partner's microphone is taken for a part of it, so it is made again.
+tap = lambda do |number, found|
+  5.times { stage["simulation", {do: "tap", row: "list/row/#{number}"}].then { break if page.has_selector?("[data-row='list/row/#{number}'][data-state=#{found}]", wait: 3) } }
+  page.assert_selector("[data-row='list/row/#{number}'][data-state=#{found}]")
+end
 stage["simulation", {do: "quiet", on: true}]
 stage["simulation", {do: "plant", kind: "swap", row: "list/row/3", other: "list/row/4"}]
 page.click_button("Begin the check")
@@ -163,7 +167,8 @@ page.assert_text("desk ✓")
 page.assert_text("engine ✓")
 page.click_button("Swing to the recorder")
 page.assert_selector("header[data-feed=recorder]")
-Net::HTTP.post(URI("#{address}/api/shows/2/simulation"), JSON.generate({do: "plant", kind: "crossed", row: "list/row/7", other: "list/row/8"}), "content-type" => "application/json")
+Net::HTTP.post(URI("#{address}/api/shows/2/simulation"), JSON.generate({do: "plant", kind: "crossed", row: "list/row/7", other: "list/row/8"}),
+  "content-type" => "application/json")
 page.click_button("Send the ping")
 page.assert_selector("[data-testid=proof]", text: "7 and 8 are crossed.")
 page.click_button("Each lane as it was heard")
