@@ -78,7 +78,10 @@ page.assert_selector("[role=meter]", minimum: 12)
 stage = ->(path, wish) { Net::HTTP.post(URI("#{address}/api/shows/1/#{path}"), JSON.generate(wish), "content-type" => "application/json") }
 # A tap that comes while the one before still sounds on its partner's microphone is taken for a part of it, so it is made again.
 tap = lambda do |number, found|
-  5.times { stage["simulation", {do: "tap", row: "list/row/#{number}"}].then { break if page.has_selector?("[data-row='list/row/#{number}'][data-state=#{found}]", wait: 3) } }
+  5.times do
+    stage["simulation", {do: "tap", row: "list/row/#{number}"}]
+    break if page.has_selector?("[data-row='list/row/#{number}'][data-state=#{found}]", wait: 3)
+  end
   page.assert_selector("[data-row='list/row/#{number}'][data-state=#{found}]")
 end
 stage["simulation", {do: "quiet", on: true}]

@@ -100,11 +100,7 @@ function Said({ show, proof }: { show: Show; proof: Proof }) {
         </>
       )}
       {proof.lanes.length > 0 && (
-        <Button
-          size="small"
-          sx={{ mt: 0.5, ml: -0.5 }}
-          onClick={() => document.getElementById(PICTURE)?.scrollIntoView({ behavior: "smooth" })}
-        >
+        <Button size="small" sx={{ mt: 0.5, ml: -0.5 }} onClick={() => document.getElementById(PICTURE)?.scrollIntoView()}>
           Each lane as it was heard
         </Button>
       )}
