@@ -23,6 +23,7 @@ module Bench
   # One engine (and deck) with a card of so many lanes, in a folder of its own.
   class Rig
     SETTLE_S = 3
+    AHEAD = %w[chrt --rr 50].freeze
     attr_reader :folder
 
     def initialize(root, lanes:, rate_hz:, names: ["engine"], loops: false)
@@ -30,7 +31,8 @@ module Bench
       @lanes, @rate_hz = lanes, rate_hz
       @services = Loomshuttle::Services.new(data: @folder)
       @card_out, out = IO.pipe
-      @pids = {"card" => spawn("ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, *("loop" if loops), out: out)}
+      # It stands in for hardware: nothing that runs beside it keeps it waiting.
+      @pids = {"card" => spawn(*AHEAD, "ruby", File.join(__dir__, "card.rb"), @services.card_socket, lanes.to_s, rate_hz.to_s, *("loop" if loops), out: out)}
       @card_said = []
       Thread.new { @card_out.each_line { |line| @card_said << JSON.parse(line).merge("at_s" => Bench.now) } }
       @stood = []
@@ -109,7 +111,7 @@ module Bench
     def watch_cores
       Etc.nprocessors.times do |core|
         out, into = IO.pipe
-        @pids["core #{core}"] = spawn("chrt", "--rr", "50", "taskset", "-c", core.to_s, "ruby", File.join(__dir__, "still.rb"), out: into)
+        @pids["core #{core}"] = spawn(*AHEAD, "taskset", "-c", core.to_s, "ruby", File.join(__dir__, "still.rb"), out: into)
         Thread.new { out.each_line { |line| @stood << JSON.parse(line) } }
       end
     end
