@@ -14,7 +14,7 @@ module Loomshuttle
       COLLECT_S = 1.0
       # A ping waits for no disk: it begins when less lies ready.
       PING_READY_S = 0.2
-      KNOWN = %w[status play pause locate loop jump retime gain mute solo stop fade hush queue measure ping subscribe].freeze
+      KNOWN = %w[status play pause locate loop jump retime gain mute solo stop fade hush queue measure ping pinged subscribe].freeze
       # What follows by itself is handed to the player so long before its moment.
       HAND_OVER_S = 0.2
       # What is not ready so long behind its moment does not begin by itself any more: nobody expects it then.
@@ -81,6 +81,7 @@ module Loomshuttle
         when "pause" then pause(request["on"])
         when "measure" then RoundTrip.new(@player, -> { @shared.capture }, -> { @shared.clock }).measure(request["lane_out"], request["lane_in"])
         when "ping" then ping(request)
+        when "pinged" then {at_frame: @pinged, late_blocks: @player.late}
         when "queue" then queue(request)
         when "fade" then {at_frame: fade(request)}
         when "hush" then {at_frame: hush(request["on"])}
@@ -156,7 +157,8 @@ module Loomshuttle
 
         now = @shared.clock or raise BadInput.new(field: "device", value: nil, allowed: "a device that is running")
         @memory.forget
-        {at_frame: @player.start(@programs.ping(request, now.rate_hz), ready_s: PING_READY_S), rate_hz: now.rate_hz}
+        @pinged = @player.start(@programs.ping(request, now.rate_hz), ready_s: PING_READY_S)
+        {at_frame: @pinged, rate_hz: now.rate_hz}
       end
 
       def stop

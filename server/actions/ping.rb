@@ -92,9 +92,17 @@ module Loomshuttle
           sent = @deck.ask({do: "ping", lanes: lanes, level_dbfs: level_dbfs, frames: length}.compact, seconds: DECK_S)
           refuse_rate(show, sent)
           found = @ear.ask({do: "ping", at_frame: sent["at_frame"], inputs: inputs, lanes: lanes.size, level_dbfs: level_dbfs, quick: quick}, seconds: EAR_S)
+          sounded!(sent)
           found.map { |one| {**one, "pings" => one.fetch("pings", []).map { |sequence, *rest| [lanes[sequence - 1], *rest] }} }
         ensure
           stop if sent
+        end
+
+        # What never sounded is not dead at the desk: the deck was late, or died.
+        def sounded!(sent)
+          return if @deck.ask({do: "pinged"}).values_at("at_frame", "late_blocks") == [sent["at_frame"], 0]
+
+          raise BadInput.new(field: "device", value: nil, allowed: "a deck that plays in time; a part of the ping was not ready and stayed silent, send it again")
         end
 
         def refuse_rate(show, sent)

@@ -65,6 +65,22 @@ RSpec.describe "The return ping" do
     @desk.control("/mute", "desk/channel/2", 0)
   end
 
+  # A machine that stood still for a moment: what had not sounded was told as dead, lane by lane.
+  it "takes nobody for dead when the deck was late, and says so" do
+    stood = @installation.pid("deck")
+    answer = Thread.new { ping }
+    @installation.wait("the ping to sound") { @installation.deck(do: "status")["playing"] }
+    Process.kill("STOP", stood)
+    blocks = -> { @installation.engine(do: "status").dig("device", "blocks") }
+    before = blocks.call
+    @installation.wait("a second of silence") { blocks.call > before + 60 }
+    Process.kill("CONT", stood)
+    expect(fault(answer.value)).to eq([422, "device"])
+    expect(states(proof)).to eq(["right"] * 8)
+  ensure
+    Process.kill("CONT", stood)
+  end
+
   it "keeps the round trip, which is that of an impulse" do
     found = proof
     expect(api("get", "session").last["round_trip_frames"]).to eq(found["round_trip_frames"])
