@@ -53,20 +53,19 @@ module Loomshuttle
       end
 
       def devices
-        [["desk", "Barn desk", "desk-48", SAMPLE_RATE_HZ, "leader"],
+        Demo.gear [["desk", "Barn desk", "desk-48", SAMPLE_RATE_HZ, "leader"],
           ["box-a", "Box A", "stage-box-32x16", SAMPLE_RATE_HZ, "aes50"],
           ["rec", "Logbook", "recording-computer", SAMPLE_RATE_HZ, "interface"],
           ["pa", "Main PA", "main-pa", nil, nil],
           ["choir", "Choir wedge", "wedge", nil, nil],
           ["players", "Players' wedge", "wedge", nil, nil]]
-          .map { |id, name, profile, rate, clock| {id: id, name: name, profile: profile, rate_hz: rate, clock: clock} }
       end
 
       def patch
         {slots: slots,
          plugs: (1..COUNT).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] },
          sends: (1..COUNT).to_h { |n| ["desk/channel/#{n}", Demo.mix(%w[main/1 main/2], -18).merge(Demo.mix([(13..16).cover?(n) ? "bus/1" : "bus/2"], -15))] },
-         powered: PLAYERS.each_index.select { |i| PLAYERS[i][7] == "yes" }.map { |i| "box-a/mic/#{i + 1}" }}
+         powered: Demo.powered(PLAYERS).map { |n| "box-a/mic/#{n}" }}
       end
 
       def slots

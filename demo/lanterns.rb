@@ -25,7 +25,6 @@ module Loomshuttle
       ["Foley table", "Foley", "slate", "dot", "effects", "ribbon", "short boom", "never"],
       ["Narrator", "Narr", "indigo", "solid", "voice", "headset wireless", "", "no"]
     ].freeze
-    POWERED = ROWS.each_index.select { |i| ROWS[i][7] == "yes" }.map { |i| i + 1 }.freeze
     BPM = 100
     SONG_BARS = 8
     SAMPLE_RATE_HZ = 48_000
@@ -58,15 +57,20 @@ module Loomshuttle
     end
 
     def devices
-      [["desk", "Quay desk", "desk-32", SAMPLE_RATE_HZ, "leader"],
+      gear [["desk", "Quay desk", "desk-32", SAMPLE_RATE_HZ, "leader"],
         ["box-a", "Box A", "stage-box-16x8", SAMPLE_RATE_HZ, "aes50"],
         ["rec", "Logbook", "recording-computer", SAMPLE_RATE_HZ, "interface"],
         ["pa", "Main PA", "main-pa", nil, nil],
         ["booth", "Booth wedge", "wedge", nil, nil],
         ["ears", "Drummer's in-ear", "in-ear", nil, nil],
         ["stream", "Livestream", "livestream", nil, nil]]
-        .map { |id, name, profile, rate, clock| {id: id, name: name, profile: profile, rate_hz: rate, clock: clock} }
     end
+
+    # @param given [Array<Array>] id, name, profile, rate, clock
+    def gear(given) = given.map { |id, name, profile, rate, clock| {id: id, name: name, profile: profile, rate_hz: rate, clock: clock} }
+
+    # @return [Array<Integer>] numbers of those that want phantom power
+    def powered(players) = players.each.with_index(1).filter_map { |player, n| n if player[7] == "yes" }
 
     def cables
       [{a: "box-a/aes50", b: "desk/aes50-a", kind: "Cat 5e", length_m: 40}, {a: "desk/card", b: "rec/interface", kind: "USB", length_m: 3}]
@@ -111,7 +115,7 @@ module Loomshuttle
       {slots: slots,
        plugs: (1..12).to_h { |n| ["list/row/#{n}", "box-a/mic/#{n}"] },
        sends: sends,
-       powered: POWERED.map { |n| "box-a/mic/#{n}" }}
+       powered: powered(ROWS).map { |n| "box-a/mic/#{n}" }}
     end
 
     def slots

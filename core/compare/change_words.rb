@@ -31,15 +31,14 @@ module Loomshuttle
          place: change.place,
          places: change.places,
          field: Patch::Fields.field_of(change.part, change.key),
-         before: value(change.part, change.was, change.last_was),
-         after: value(change.part, change.is, change.last_is),
+         before: value(change, change.was, change.last_was),
+         after: value(change, change.is, change.last_is),
          words: sentence(change)}
       end
 
       def sentence(change)
         verb = VERBS.fetch(change.part)[(change.count > 1) ? 1 : 0]
-        is, was = (change.part == "turned") ? [change.is, change.was].map { |second| turned(change, second) } : [value(change.part, change.is, change.last_is), value(change.part, change.was, change.last_was)]
-        "#{named(change)} #{verb} #{is}, #{@was}: #{was}".sub(/\A[a-z]/, &:upcase)
+        "#{named(change)} #{verb} #{value(change, change.is, change.last_is)}, #{@was}: #{value(change, change.was, change.last_was)}".sub(/\A[a-z]/, &:upcase)
       end
 
       private
@@ -56,9 +55,11 @@ module Loomshuttle
       def range(first, last) = (first == last) ? first : "#{first}–#{last[/\d+\z/] || last}"
       def label(id) = @show.rig.devices[id]&.name || @show.label(id)
 
-      def value(part, value, last)
+      def value(change, value, last)
+        return turned(change, value) if change.part == "turned"
+
         case value
-        when nil then (part == "slots" || part == "plugs") ? "nothing" : "off"
+        when nil then %w[slots plugs].include?(change.part) ? "nothing" : "off"
         when Patch::Pick then [range(source(value), source(last)), value.tap, ("#{value.delay_ms} ms" if value.delay_ms.positive?)].compact.join(", ")
         when Patch::Send then "#{value.level_db} dB, #{value.tap}"
         when true then "on"

@@ -116,14 +116,15 @@ module Loomshuttle
 
       # @return [String, nil] the first behind it that is open; from the top again, those that were skipped last
       def next_open(show, after)
-        all = rows(show)
-        behind = after ? all.rotate((all.index(after) || -1) + 1) : all
-        behind -= [after] if after
+        behind = behind(show, after)
         behind.find { |one| verdict(show, one).nil? } || behind.find { |one| !verdict(show, one).fine? && !verdict(show, one).skipped? } ||
           (behind.find { |one| verdict(show, one).skipped? } if after.nil?)
       end
 
       private
+
+      # @return [Array<String>] all others in the order in which they come, from the next one on
+      def behind(show, row) = rows(show).then { |all| row ? all.rotate((all.index(row) || -1) + 1) - [row] : all }
 
       def found(show, row)
         verdict = verdict(show, row) or return {said: [], about: nil}
@@ -147,7 +148,7 @@ module Loomshuttle
       def asked_after(show, row, found, heard)
         return row if heard[:place] == found.place && (found.place == "right" || heard[:lane] == found.lane)
 
-        rows(show).then { |all| all.rotate(all.index(row) + 1) }.find { |one| verdict(show, one).nil? } if found.place == "right"
+        behind(show, row).find { |one| verdict(show, one).nil? } if found.place == "right"
       end
 
       def box_order(show, row, at)
