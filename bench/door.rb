@@ -1,9 +1,10 @@
 # frozen_string_literal: true
 
 # What the venue's network costs: the page through nginx against loopback, a phone's page and its levels in bytes,
-# fifty devices beside a recording, and ten thousand wrong codes. In one run on one machine:
+# fifty devices beside a recording, ten thousand wrong codes, and 20,000 random spellings of paths. In one run on one
+# machine:
 #
-#   bundle exec ruby bench/door.rb [paint] [phone] [devices] [guesses]
+#   bundle exec ruby bench/door.rb [paint] [phone] [devices] [guesses] [spellings [SEED]]
 require "bundler/setup"
 $stdout.sync = true
 $LOAD_PATH.unshift File.expand_path("../spec", __dir__)
@@ -13,6 +14,10 @@ require "tmpdir"
 require "support/browser"
 require "support/fingers"
 require "support/installation"
+require "support/spellings"
+require "support/wire"
+require "cgi"
+require "erb"
 require_relative "../boot/core"
 require_relative "../demo/lanterns"
 require_relative "timing"
@@ -26,6 +31,7 @@ module Loomshuttle
     DEVICES = 50
     ADDRESSES = 20
     GUESSES = 10_000
+    SPELLINGS = 20_000
     # When the page has drawn what it is about: its heading, and its first level or thread.
     STANDS = <<~JS
       window.stoodMs = null;
@@ -206,8 +212,40 @@ module Loomshuttle
         end
       end
     end
+
+    # Paths of all operations with one to four signs spelt another way, asked for by a stranger and by a device that
+    # may look, through nginx and past it with nginx's word. In is whatever was done or handed out by a path that is
+    # none of its plain ones, or to somebody who may not.
+    def spellings(seed = Random.new_seed % 100_000)
+      open_house("server") do |installation, port|
+        random = Random.new(seed)
+        asked = Array.new(SPELLINGS) { operation(random) }
+        word = Secrets.door(installation.folder).word
+        {"a stranger" => nil, "a device that may look" => cookie(installation, port, "look", "Looks")}.each do |who, me|
+          past = {"X-Loomshuttle-Door" => word, "X-Real-IP" => "10.0.0.1", "Cookie" => me}.compact
+          lines = {"nginx" => Wire.new(ADDRESS, port, tls: true, headers: {"Cookie" => me}.compact),
+                   "loopback" => Wire.new("127.0.0.1", installation.services.ports["http"], headers: past)}
+          lines.each { |way, line| say_spellings(who, way, seed, asked, line.statuses(asked)) }
+        end
+      end
+    end
+
+    def operation(random)
+      @operations ||= Spellings.operations
+      method, path = @operations.sample(random: random)
+      [method, Spellings.random(path, random)]
+    end
+
+    def say_spellings(who, way, seed, asked, statuses)
+      got_in = asked.zip(statuses).select { |(_, path), status| status < 400 && !Spellings.plain?(path) }
+      tally = statuses.tally.sort.map { |status, count| "#{count} times #{status}" }.join(", ")
+      puts format("%d random spellings (seed %d) of %d operations by %s through %s: %d in; %s",
+        asked.size, seed, @operations.size, who, way, got_in.size, tally)
+      puts got_in.first(10).map(&:inspect)
+    end
   end
 end
 
-wanted = ARGV.empty? ? %w[paint phone devices guesses] : ARGV
-wanted.each { |name| Loomshuttle::DoorBench.public_send(name) }
+wanted = ARGV.empty? ? %w[paint phone devices guesses spellings] : ARGV
+seed = wanted.find { |word| word.match?(/\A\d+\z/) }
+(wanted - [seed]).each { |name| Loomshuttle::DoorBench.public_send(name, *(seed&.to_i if name == "spellings")) }

@@ -11,6 +11,7 @@ module Loomshuttle
 end
 
 require_relative "core"
+require_relative "enterable"
 require "fileutils"
 
 module Loomshuttle

@@ -2,10 +2,10 @@
 
 require "English"
 require "digest"
-require "etc"
 require "fileutils"
 require "open3"
 require "tempfile"
+require_relative "enterable"
 require_relative "kept_file"
 require_relative "secrets"
 
@@ -28,7 +28,8 @@ module Loomshuttle
       @port = port
       @throw_away = throw_away
       @secrets = Secrets.of(data)
-      @folder = File.join(reachable?(data) ? data : elsewhere(File.expand_path(data)), "postgres")
+      @place = Enterable.new(data, "postgres")
+      @folder = File.join(@place.itself? ? data : elsewhere(File.expand_path(data)), "postgres")
     end
 
     def root? = Process.uid.zero?
@@ -102,8 +103,7 @@ module Loomshuttle
     # Where the database of a data folder is that its user cannot get through to. Up to November 2026 a sum of
     # 16 bits named it, which another folder can have as well.
     def elsewhere(data)
-      own = ->(name) { File.join("/var/tmp", "loomshuttle-#{Etc.getpwuid.uid}-#{name}") }
-      before, now = own[data.sum.to_s(36)], own[Digest::SHA256.hexdigest(data)[0, 16]]
+      before, now = @place.elsewhere(data.sum.to_s(36)), @place.folder
       (!File.exist?(now) && File.exist?(File.join(before, "postgres/PG_VERSION")) && File.exist?(File.join(data, "run/database.json"))) ? before : now
     end
 
@@ -146,15 +146,7 @@ module Loomshuttle
       end
     end
 
-    # setpriv becomes the server itself, so that signals reach it (runuser stays between).
-    def drop = root? ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", "--"] : []
-
-    def reachable?(data)
-      return true unless root?
-
-      FileUtils.mkdir_p(data)
-      system(*drop, "test", "-x", File.expand_path(data), out: File::NULL, err: File::NULL)
-    end
+    def drop = @place.drop
 
     def run(*command)
       output = IO.popen(command, err: %i[child out], chdir: "/", &:read)

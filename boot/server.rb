@@ -30,7 +30,8 @@ module Loomshuttle
         kept_address = Store::DeskAddress.new(database, changes, Links::DeskAddress.loopback(Integer(environment.fetch("LOOMSHUTTLE_OSC_PORT"))))
         lines = lines(data, environment, kept_address.now)
         known = {kept_address: kept_address, hub: Hub.new, clock: clock, running: RunningTake.new(lines[:engine], stores[:on_air])}
-        known[:entrance] = Entrance.new(FrontDoor.wish(data), port: environment["LOOMSHUTTLE_DOOR_PORT"].to_i)
+        known[:entrance] = Entrance.new(FrontDoor.wish(data), trouble: FrontDoor.trouble(data),
+          port: environment["LOOMSHUTTLE_DOOR_PORT"].to_i)
         devices = Store::Devices.new(database, changes, key: Secrets.door(data).key, clock: clock)
         desk = desk(database, lines, stores, known)
         workspaces = Workspaces.new(**stores.slice(:shows, :takes, :linechecks, :soundchecks), running: known[:running], desk: desk,

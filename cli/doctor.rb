@@ -27,7 +27,7 @@ module Loomshuttle
       end
 
       # @return [Array<Hash>] about, fine, found, advice (nil where it is fine)
-      def report = [disk_speed, room, memory, priority, power, device, clock]
+      def report = [disk_speed, room, memory, priority, power, device, clock, front_door]
 
       private
 
@@ -94,6 +94,13 @@ module Loomshuttle
         source = "/sys/devices/system/clocksource/clocksource0/current_clocksource"
         name = File.file?(source) ? File.read(source).strip : "not known"
         said("clock", !%w[jiffies refined-jiffies not\ known].include?(name), "the machine counts time by #{name}", "boot with another clocksource, such as tsc or hpet")
+      end
+
+      def front_door
+        place = Enterable.for_nginx(@folder)
+        found = "what others send and fetch passes through #{place.folder}"
+        found += ", because nginx may not enter #{File.expand_path(@folder)}" unless place.itself?
+        said("letting others in", place.fault.nil?, found, place.fault)
       end
 
       def now_s = Process.clock_gettime(Process::CLOCK_MONOTONIC)

@@ -23,6 +23,7 @@ module Loomshuttle
                ".woff2" => "font/woff2",
                ".svg" => "image/svg+xml",
                ".png" => "image/png",
+               ".crt" => "application/x-x509-ca-cert",
                ".webmanifest" => "application/manifest+json"}.freeze
       PICTURES = File.join(ROOT, "docs/screenshots")
       # What the routes read, and what they do.
@@ -30,7 +31,7 @@ module Loomshuttle
         linechecks soundchecks ears stage_osc osc data_folder].freeze
       ACTIONS = %i[edit capture play landing import make_song aim_desk put_on_air keep_shows verify overview listen check_lines simulate ping controls line_up
         bring_sound song_picture].freeze
-      private_constant :CSP, :DIST, :PICTURES, :TYPES, :STORES, :ACTIONS
+      private_constant :CSP, :DIST, :PICTURES, :TYPES
 
       # @param parts each of STORES and ACTIONS by its name
       def initialize(**parts)
@@ -41,6 +42,15 @@ module Loomshuttle
       attr_reader(*STORES)
       private(*STORES)
 
+      # The second lock: whatever stands between the contract and here, a route runs only for the very method and path
+      # that the contract let through.
+      before do
+        passed = env[Contract::PASSED] == [request.request_method, request.path_info]
+        next if passed
+
+        fail_with(403, field: "address", value: nil, allowed: "what api/openapi.yaml names",
+          message: "Nothing is done that the contract has not let through.")
+      end
       before { headers "content-security-policy" => CSP, "x-content-type-options" => "nosniff" }
       before("/api/*") { content_type :json }
       # Of a show that is not there nothing is listed and nothing is kept.
@@ -108,6 +118,9 @@ module Loomshuttle
       get("/manifest.webmanifest") { file("manifest.webmanifest", "no-cache") }
       get("/icons/:name") { file(File.join("icons", File.basename(params["name"])), "no-cache") }
 
+      # The authority's own certificate, for a device that shall know it.
+      get("/authority.crt") { file("authority.crt", "no-cache", folder: File.join(data_folder, "door")) }
+
       get "/guide" do
         content_type :html
         headers "cache-control" => "no-cache"
@@ -116,7 +129,7 @@ module Loomshuttle
       get("/guide/:picture") { file(File.basename(params["picture"]), "no-cache", folder: PICTURES) }
 
       get "/*" do
-        halt 404, "not here" if params["splat"].first.match?(/\.|\Aapi\b/)
+        halt 404, "not here" if params["splat"].first.include?(".")
         file("index.html", "no-cache")
       end
 

@@ -6,8 +6,17 @@ module Loomshuttle
   module Server
     # Checks every request by api/openapi.yaml before any of our code sees it, and answers
     # a bad one in our own error form. What an operation asks of whoever calls it (x-may) stands
-    # there too, and is refused here.
+    # there too, and is refused here. What neither the contract nor PAGES names is not passed on. What is passed on
+    # carries a mark, and the application runs nothing without it: see App.
     class Contract
+      # Where the mark is kept in a request's environment: the method and the path that were let through.
+      PASSED = "loomshuttle.passed"
+      # What is no part of the API, each for looking only: a show's steps, and what the pages are made of.
+      FILES = %r{guide(?:/[^/]+)?|(?:assets|icons)/[^/]+|[a-z-]+\.(?:webmanifest|crt)}
+      PAGES = %r{\A/(?:shows(?:/[^/]+){0,2}|#{FILES})?\z}
+      LOOKS = %w[GET HEAD].freeze
+      private_constant :FILES, :PAGES, :LOOKS
+
       def initialize(app, path)
         @app = app
         @definition = OpenapiFirst.parse(OpenapiFirst::JsonRefs::Dereferencer.new(path, File.dirname(path), document(path), {}).call)
@@ -39,7 +48,7 @@ module Loomshuttle
 
       def call(env)
         refused = refused_address(env) and return refused
-        return @app.call(env) unless env["PATH_INFO"].start_with?("/api/")
+        return page(env) unless env["PATH_INFO"].match?(%r{\A/api(?:/|\z)})
         return too_large if env["CONTENT_LENGTH"].to_i > BODY_BYTES_MAX
 
         request = Rack::Request.new(env)
@@ -47,11 +56,11 @@ module Loomshuttle
         return refused if refused
 
         failure = @definition.validate_request(request).error
-        failure ? answer(failure) : @app.call(env)
+        failure ? answer(failure) : pass(env)
       rescue FloatDomainError
         refuse(400, "body", nil, "numbers that are finite, such as a version from 1")
       rescue OpenapiFirst::ParseError => e
-        respond(400, {field: "body", value: nil, allowed: "whole JSON", message: e.message, faults: []})
+        FaultAnswer.of(400, field: "body", allowed: "whole JSON", message: e.message)
       end
 
       # Far more than the largest show, and as much as one part of a file.
@@ -64,14 +73,29 @@ module Loomshuttle
 
       private
 
+      def pass(env)
+        env[PASSED] = env.values_at("REQUEST_METHOD", "PATH_INFO")
+        @app.call(env)
+      end
+
+      def page(env)
+        method, path = env.values_at("REQUEST_METHOD", "PATH_INFO")
+        return refuse(405, "method", method, "GET: a page is only looked at") unless LOOKS.include?(method)
+
+        return pass(env) if path.match?(PAGES)
+
+        refuse(404, "address", path[0, 80], "there is no page at this address; begin at /")
+      end
+
       # An operation that says nothing is for whoever may do everything.
       def refused_visitor(visitor, operation)
         wanted = operation ? operation["x-may"] || Visitor::MAY.last : Visitor::ANYONE
         return nil if wanted == Visitor::ANYONE || visitor&.may?(wanted)
         return refuse(401, "device", nil, "a device that was let in: ask for a code") unless visitor
 
-        respond(403, {field: "may", value: visitor.may, allowed: wanted, faults: [],
-                      message: "This device may #{Visitor::WORDS[visitor.may]}; this is for one that may #{Visitor::WORDS[wanted]}."})
+        FaultAnswer.of(403, field: "may", value: visitor.may, allowed: wanted,
+          message: "This device may #{Visitor::WORDS[visitor.may]}; " \
+                   "this is for one that may #{Visitor::WORDS[wanted]}.")
       end
 
       # Nothing that is named in an address has other signs than a text may have.
@@ -99,7 +123,7 @@ module Loomshuttle
       end
 
       def refuse(status, field, value, allowed)
-        respond(status, {field: field, value: value, allowed: allowed, message: "#{field}: #{allowed}.", faults: []})
+        FaultAnswer.of(status, field: field, value: value, allowed: allowed, message: "#{field}: #{allowed}.")
       end
 
       def answer(failure)
@@ -108,23 +132,14 @@ module Loomshuttle
           {field: place.empty? ? "body" : place, allowed: fault.error.to_s}
         end
         message = faults.any? ? faults.map { |fault| "#{fault[:field]}: #{fault[:allowed]}" }.join("; ") : failure.message || failure.error_type.to_s.tr("_", " ")
-        respond(STATUS.fetch(failure.error_type, 400),
-          {field: faults.first&.fetch(:field) || "request",
-           value: nil,
-           allowed: faults.first&.fetch(:allowed) || "see api/openapi.yaml",
-           message: message,
-           faults: faults})
+        FaultAnswer.of(STATUS.fetch(failure.error_type, 400), field: faults.first&.fetch(:field) || "request",
+          allowed: faults.first&.fetch(:allowed) || "see api/openapi.yaml", message: message, faults: faults)
       end
 
       def too_large
-        respond(413, {field: "body",
-          value: nil,
-          allowed: "at most #{BODY_BYTES_MAX} bytes",
-          message: "The request is too large; at most #{BODY_BYTES_MAX} bytes are taken.",
-          faults: []})
+        FaultAnswer.of(413, field: "body", allowed: "at most #{BODY_BYTES_MAX} bytes",
+          message: "The request is too large; at most #{BODY_BYTES_MAX} bytes are taken.")
       end
-
-      def respond(status, fault) = [status, {"content-type" => "application/json"}, [JSON.generate(error: fault)]]
     end
   end
 end

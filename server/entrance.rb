@@ -13,14 +13,17 @@ module Loomshuttle
 
       # @param path [String] of the file that says it
       # @param port [Integer] at which the front door listens
-      def initialize(path, port:)
-        @path, @port = path, port
+      # @param trouble [String] path of the file in which its keeper says why nobody gets in
+      def initialize(path, port:, trouble:)
+        @path, @port, @trouble = path, port, trouble
       end
 
-      # @return [Hash] addresses of this machine; open: those at which others get in; port; urls
+      # @return [Hash] addresses of this machine; open: those at which others get in; port; urls; fault: why nobody
+      #   gets in all the same, or nil
       def now
         open = read
-        {addresses: addresses, open: open, port: @port, urls: open.map { |address| url(address) }}
+        {addresses: addresses, open: open, port: @port, urls: open.map { |address| url(address) },
+         fault: (fault if open.any?)}
       end
 
       # @param wanted [Array<String>] addresses of this machine; none closes the door
@@ -43,6 +46,12 @@ module Loomshuttle
 
       def addresses = Socket.ip_address_list.select { |one| one.ipv4? && !one.ipv4_loopback? }.map(&:ip_address)
       def url(address) = "https://#{address}:#{@port}/"
+
+      def fault
+        File.read(@trouble)
+      rescue SystemCallError
+        nil
+      end
 
       def read
         JSON.parse(File.read(@path)).fetch("addresses")

@@ -77,7 +77,7 @@ module Loomshuttle
 
       def refusal
         words = "Too many codes were tried from there. Wait a while, and ask for a new one."
-        [429, {"content-type" => "application/json"}, [JSON.generate(error: {field: "code", value: nil, allowed: "a few tries a minute", message: words, faults: []})]]
+        FaultAnswer.of(429, field: "code", allowed: "a few tries a minute", message: words)
       end
       private_class_method :lay, :code?, :address, :refusal
     end

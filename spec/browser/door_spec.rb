@@ -4,6 +4,7 @@ require "core_helper"
 require "open3"
 require "support/fingers"
 require "support/in_the_browser"
+require_relative "../../boot/front_door"
 
 # A phone that is let in by a code, through the real nginx on another address of the loopback range.
 RSpec.describe "Letting others in" do
@@ -65,6 +66,21 @@ RSpec.describe "Letting others in" do
     page.assert_text("No device has been let in yet.")
   ensure
     @installation.api("post", "/api/capture/stop", {})
+  end
+
+  it "says why nobody gets in though the door is open, for as long as that is so" do
+    trouble = Loomshuttle::FrontDoor.trouble(@folder)
+    page.visit("#{@installation.address}/")
+    page.click_button("Let others in")
+    page.assert_text(url)
+    page.assert_no_text("Nobody gets in yet.")
+    File.write(trouble, "The front door cannot stay open: nginx ends at once.")
+    said = "Nobody gets in yet. The front door cannot stay open: nginx ends at once."
+    page.assert_selector("[role=dialog] [role=alert]", text: said)
+    File.delete(trouble)
+    page.assert_no_text("Nobody gets in yet.")
+  ensure
+    page.find("[role=dialog]").click_button("Close")
   end
 
   %w[night linen].each do |theme|

@@ -383,12 +383,12 @@ RSpec.describe "The server" do
 
   it "serves pages and nothing outside its own folder" do
     fetch = ->(path) { Net::HTTP.start("127.0.0.1", @installation.services.ports["http"]) { |http| http.get(path) } }
-    page = fetch["/patch"].body
+    page = fetch["/shows/1/patch"].body
     expect([page, fetch["/"].body]).to all(include("<title>Loomshuttle</title>"))
     expect(%w[/server.log /assets/none.js /assets/Gemfile].map { |path| fetch[path].code }).to eq(%w[404 404 404])
-    # What climbs out of the folder gets the page, as any other path does.
-    expect(["/assets/../../../etc/passwd", "/../Gemfile"].map { |path| fetch[path].body }.uniq).to eq([page])
-    expect(Net::HTTP.get_response(URI("#{@installation.address}/patch"))["content-security-policy"]).to include("default-src 'self'")
+    none = %w[/patch /shows/1/patch/9 /assets/../../../etc/passwd /../Gemfile]
+    expect(none.map { |path| fetch[path].code }).to eq(%w[404 404 400 400])
+    expect(fetch["/shows/1/patch"]["content-security-policy"]).to include("default-src 'self'")
   end
 
   it "refuses to answer under a stranger's name" do

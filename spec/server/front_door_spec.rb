@@ -156,3 +156,72 @@ RSpec.describe "The front door" do
     @installation.wait("the door as it was") { listening? }
   end
 end
+
+# nginx drops to www-data, who gets through to no folder below a private home.
+RSpec.describe "The front door of an installation in a private home" do
+  before(:all) do
+    # Mode 700, its owner root.
+    @home = Dir.mktmpdir("loomshuttle")
+    @folder = File.join(@home, "my show; \"Ünal's\"")
+    @installation = Installation.new(@folder).start("server", "door", "worker")
+  end
+
+  before do
+    @installation.api("put", "/api/door/way", {addresses: ["127.0.0.2"]})
+    @installation.wait("the door") { TCPSocket.new("127.0.0.2", port).close || true }
+  end
+
+  after(:all) do
+    @installation.stop
+    FileUtils.rm_rf([@home, Loomshuttle::Enterable.for_nginx(@folder).folder])
+  end
+
+  def port = @installation.services.ports["door"]
+  def fault = @installation.api("get", "/api/door/way").last["fault"]
+
+  def ask(request)
+    http = Net::HTTP.new("127.0.0.2", port)
+    http.use_ssl, http.ca_file = true, File.join(@folder, "door/authority.crt")
+    http.start { |line| line.request(request) }
+  end
+
+  it "gives the page with all that it is made of, and the certificate" do
+    page = ask(Net::HTTP::Get.new("/"))
+    parts = page.body.scan(%r{(?:src|href)="(/[^"]+)"}).flatten
+    expect(parts.grep(/\.js\z/)).not_to be_empty
+    expect([page, *parts.map { |part| ask(Net::HTTP::Get.new(part)) }].map(&:code).uniq).to eq(["200"])
+    certificate = ask(Net::HTTP::Get.new("/authority.crt"))
+    expect(certificate.body).to eq(File.read(File.join(@folder, "door/authority.crt")))
+    expect(certificate["content-type"]).to eq("application/x-x509-ca-cert")
+  end
+
+  # More than nginx keeps in memory, both ways.
+  it "takes in and hands out what is large" do
+    code = @installation.api("post", "/api/door/codes", {may: "operate"}).last["code"]
+    enter = Net::HTTP::Post.new("/api/door", "content-type" => "application/json")
+    enter.body = JSON.generate(code: code, name: "Tablet")
+    cookie = ask(enter)["set-cookie"][/\A[^;]+/]
+    made = @installation.api("post", "/api/library/imports", {files: [{name: "large.wav", bytes: 3_000_000}]}).last
+    part = Net::HTTP::Put.new("/api/library/imports/#{made["id"]}/files/1?from=0",
+      "content-type" => "application/octet-stream", "cookie" => cookie)
+    part.body = "\0" * 3_000_000
+    expect(ask(part).code).to eq("200")
+    guide = ask(Net::HTTP::Get.new("/guide", "cookie" => cookie))
+    expect([guide.code, guide.body.bytesize]).to match(["200", be > 5000])
+  end
+
+  it "says where that passes through, and of a place where nothing can" do
+    place = Loomshuttle::Enterable.for_nginx(@folder)
+    expect([place.itself?, place.folder, place.fault]).to match([false, %r{\A/var/tmp/loomshuttle-0-\h{16}\z}, nil])
+    expect(Loomshuttle::Enterable.new(@folder, "nobody-of-that-name").fault).to match(/may enter neither .*\/var\/tmp/)
+  end
+
+  it "says so when nginx cannot stay open, until it can" do
+    taken = TCPServer.new("127.0.0.3", port)
+    @installation.api("put", "/api/door/way", {addresses: ["127.0.0.3"]})
+    said = @installation.wait("the trouble") { fault }
+    expect(said).to match(/cannot stay open.*door\.log/)
+    taken.close
+    @installation.wait("the door without trouble") { fault.nil? && TCPSocket.new("127.0.0.3", port).close.nil? }
+  end
+end

@@ -87,6 +87,11 @@ function Where({ way }: { way: WayIn }) {
             that takes its certificate, the second picture, knows it from then on.
           </Typography>
         )}
+        {way.fault && (
+          <Alert severity="error" sx={{ mt: 1 }}>
+            Nobody gets in yet. {way.fault}
+          </Alert>
+        )}
         {set.error && <Alert severity="error">{set.error.message}</Alert>}
       </Box>
       {way.open[0] && <Picture address={way.open[0]} what="page" label="The page" />}
