@@ -2,6 +2,7 @@
 
 require "core_helper"
 require "open3"
+require "support/shows_by_others"
 require "support/wav_files"
 
 RSpec.describe "bin/loomshuttle" do
@@ -33,6 +34,34 @@ RSpec.describe "bin/loomshuttle" do
     spoilt = JSON.parse(File.read(demo)).tap { |data| data["rows"][0]["pair"] = data["tracks"][0]["row"] = "list/row/99" }
     _, error, code = run("check", file("spoilt.loom.json", JSON.generate(spoilt)))
     expect([error.lines.size, error, code]).to match([2, %r{rows/list/row/1/pair: "list/row/99".*\n.*tracks/rec/track/1/row}, 2])
+  end
+
+  # What it prints names things by their names, so ids of random text change nothing of it.
+  it "says the same of a show whose ids are random text" do
+    plain = file("plain.loom.json", JSON.generate(Loomshuttle::Demo.mended.merge(name: "Ids of random text")))
+    data = ShowsByOthers.random_text(RSpec.configuration.seed)
+    odd = file("odd.loom.json", JSON.generate(data))
+    # The swing names places, as whoever writes a command does: by the gear they are on.
+    gear = data["devices"].map { |device| device["id"] }.zip(Loomshuttle::Demo.devices.map { |device| device[:id] })
+    as_planned = ->(text) { gear.inject(text) { |now, (id, known)| now.gsub(%r{\b#{id}(?=/)}, known) } }
+    said = lambda { |show, command, *words|
+      run(command, show, *words).map { |out| out.is_a?(String) ? as_planned[out] : out }
+    }
+    [%w[check], %w[swing --to recorder], %w[budget]].each do |words|
+      expect(said[odd, *words]).to eq(said[plain, *words])
+    end
+    rows = data["rows"].map { |row| row["id"] }
+    expect(said[odd, "trace", rows[8]]).to eq(said[plain, "trace", "list/row/9"])
+    sheets = [odd, plain].map do |show|
+      folder = Dir.mktmpdir("sheets", @folder)
+      expect(said[show, "paper", "--csv", folder].last).to eq(0)
+      Dir[File.join(folder, "*")].map { |path| File.read(path) }
+    end
+    expect(sheets.first).to match_array(sheets.last)
+    wavs = Dir.mktmpdir("wavs", @folder)
+    File.binwrite(File.join(wavs, "09 Accordion.wav"), WavFiles.pcm16([1] * 480))
+    matched = JSON.generate(JSON.parse(said[odd, "match", wavs, "--json"].first))
+    expect(matched).to include(JSON.generate(data["tracks"][8]["id"]))
   end
 
   it "traces both ways" do

@@ -86,6 +86,13 @@ class Installation
   def show = "/api/shows/#{show_id}"
   def show_id = @show_id || 1
 
+  # Works at a show that is there already, and puts it on air.
+  def stand_at(id)
+    @show_id = id
+    # A stage that is being set up does not answer meanwhile.
+    wait("the show on air") { api("post", "#{show}/on-air", {direction: "send"}).first == 200 }
+  end
+
   # Makes a show of a show file and puts it on air; the desk is set up as it is planned.
   #
   # @param file [Loomshuttle::Show, String]
@@ -94,9 +101,7 @@ class Installation
     status, made = api("post", "/api/shows/file", file)
     raise "#{status}: #{made}" unless status == 200
 
-    @show_id = made["id"]
-    # A stage that is being set up does not answer meanwhile.
-    wait("the show on air") { api("post", "#{show}/on-air", {direction: "send"}).first == 200 }
+    stand_at(made["id"])
   end
 
   # Waits on a condition, never on time alone.

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Show, Take } from "../../api/client";
 import { useOverview } from "../../api/queries";
 import { clock } from "../../model/format";
+import { takeRowLabel, takeRows } from "../../model/takeRows";
 import { useWidth } from "../../ui/useWidth";
 import { Weft } from "../../ui/Weft";
 
@@ -27,9 +28,7 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
   const overview = useOverview(take.id, POINTS, range, take.state === "recording");
   const length = overview.data?.frames ?? take.frames;
   const [from, to] = range ?? [0, Math.max(1, length)];
-  const tracks = [...new Map(take.files.map((file) => [file.track, file.name]))].sort(
-    ([one], [other]) => Number(one.split("/")[2]) - Number(other.split("/")[2]),
-  );
+  const tracks = takeRows(take, show);
   const dyes = new Map(show.tracks.map((track) => [track.id, track.colour ?? "walnut"]));
   const height = Math.max(11, Math.min(24, 420 / Math.max(1, tracks.length)));
   return (
@@ -58,7 +57,7 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
       </Box>
       {overview.error && <Box sx={{ color: "text.secondary" }}>No picture: {overview.error.message}</Box>}
       <Box sx={{ position: "relative" }} role="group" aria-label={`${take.name}, a row a track`}>
-        {tracks.map(([track, name]) => (
+        {tracks.map(({ track, number, name }) => (
           <Box key={track} sx={{ display: "flex", alignItems: "center", height }}>
             <ButtonBase
               onClick={() => onHear(track)}
@@ -74,7 +73,7 @@ export function TakeCloth({ take, show, heard, onHear }: Props) {
                 fontWeight: heard === track ? 700 : 400,
               }}
             >
-              {String(track.split("/")[2]).padStart(2, "0")} {name}
+              {takeRowLabel({ track, number, name })}
             </ButtonBase>
             <Weft
               points={overview.data?.tracks.find((one) => one.track === track)?.points ?? []}

@@ -149,11 +149,11 @@ function useRefit(rig: Rig, width: number) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is fitted is what stands there by then
   useEffect(() => {
     if (!ready) return;
-    const fit = async () => {
+    const fitGear = async () => {
       await flow.fitView({ padding: 0.02, maxZoom: 1.1 });
       if (flow.getZoom() < READABLE_ZOOM) await flow.setViewport({ x: 8, y: 14, zoom: READABLE_ZOOM });
     };
-    fit();
+    fitGear();
   }, [ready, gear, width, flow]);
 }
 
