@@ -81,8 +81,9 @@ module Loomshuttle
     private_constant :REAL_TIME
 
     # Below the ports that the kernel hands to whoever calls out: one of those could be taken by
-    # any connection of this machine between now and the moment when the process listens.
-    LISTENED_AT = (20_000..32_000)
+    # any connection of this machine between now and the moment when the process listens. Whoever runs several
+    # installations side by side gives each a part of them.
+    LISTENED_AT = ENV.fetch("LOOMSHUTTLE_FREE_PORTS", "20000-32000").split("-").then { |from, to| from.to_i..to.to_i }
     private_constant :LISTENED_AT
 
     # Free for TCP and UDP: which of them its process will speak is not asked here.

@@ -226,7 +226,6 @@ module Loomshuttle
 
       # @return [Program, nil] what plays, or will in a moment
       def program = @now&.program
-      def playing? = !program.nil?
 
       # @return [Integer, nil] program frame that sounds now
       def position_frames = sounding&.at(1)

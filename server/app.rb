@@ -188,6 +188,9 @@ module Loomshuttle
         result.is_a?(Refusal) ? refuse(result) : json(page(result, given["loom"]))
       end
 
+      # A loom that there is not is refused before anything is done for it.
+      def known_loom! = given["loom"]&.then { |name| Screens::Looms.known(name) }
+
       # What a browser shows, all of one version.
       #
       # @param loom [String, nil] the one that it looks at
@@ -207,6 +210,7 @@ module Loomshuttle
 
       # @param after [#call] what is done with what was kept, before it is answered
       def edited(label, exact: false, after: nil, &edit)
+        known_loom!
         kept = @edit.call(workspace.id, given["version"], author: author.with(request: given["request"]), label: label, exact: exact, during_take: given["during_take"], on_recorder: given["on_recorder"], &edit)
         after&.call(kept) unless kept.is_a?(Refusal)
         answer(kept)

@@ -6,9 +6,6 @@ module Loomshuttle
     # an engineer may choose it: they took it then. The inverse of the patching edits, and
     # how a swing turns back.
     Restore = Edit.of("restore", inside: true, slots: :kept) do
-      # @return [Restore] that brings back what the given slots take now
-      def self.slots_of(show, slot_ids) = new(slots: slot_ids.to_h { |id| [id, show.patch.slots[id]] })
-
       def apply(show)
         refusal = slots.filter_map { |id, take| Edits.refuse_slot(show, id) || (take && Edits.refuse_source(show, take.from)) }.first
         refusal || show.with(patch: show.patch.with_slots(slots))

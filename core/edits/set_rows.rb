@@ -6,9 +6,6 @@ module Loomshuttle
     # yet is added: it needs a name, and may say its number, else it stands at the end. A row
     # given as nil is taken out, with its plug. Colours and stitches go by group (Capture::Dyes).
     class SetRows < Edit.of("rows", rows: :cells)
-      def self.cells?(cells) = cells.nil? || cells.is_a?(Hash)
-      private_class_method :cells?
-
       def apply(show)
         refusal = rows.filter_map { |id, cells| refuse(show, id, cells) }.first
         return refusal if refusal

@@ -148,11 +148,6 @@ module Loomshuttle
         [(beat == 1 && part.zero?) ? bar - 1 : bar, 1].max
       end
 
-      # Where the song begins to sound, pick-up and all.
-      #
-      # @return [Rational] quarter notes
-      def first_quarters = -pickup_beats * meters.first.last.beat_quarters
-
       private
 
       def measure_of(bar) = at(measures, bar, :bar)

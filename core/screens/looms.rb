@@ -19,17 +19,23 @@ module Loomshuttle
 
       module_function
 
+      # @return [Array(String, String or nil)] which loom a name means, and whose
+      # @raise [BadInput]
+      def known(name)
+        name.split(OF, 2).tap do |kind, _|
+          next if NAMES.include?(kind)
+
+          raise BadInput.new(field: "loom", value: name, allowed: "#{NAMES.join(", ")}, with or without #{OF} and a desk")
+        end
+      end
+
       # A desk that has left the rig since is no fault: its loom is then the first desk's.
       #
       # @param name [String] of NAMES, with or without a desk
       # @return [Array<Hash>] posts
       # @raise [BadInput]
       def named(name, show)
-        kind, desk_id = name.split(OF, 2)
-        unless NAMES.include?(kind)
-          raise BadInput.new(field: "loom", value: name, allowed: "#{NAMES.join(", ")}, with or without #{OF} and a desk")
-        end
-
+        kind, desk_id = known(name)
         desk = show.rig.all_of("desk").find { |device| device.id == desk_id } || show.rig.first_of("desk")
         public_send(kind, show, desk)
       end

@@ -25,8 +25,6 @@ module Loomshuttle
       private_constant :AS_USUAL
       # What a click's data may have.
       CLICK_FIELDS = %w[accents subdivide pace sound level_db subdivision_db].freeze
-      # Of a click's data beside that: ids of sections in which alone it sounds, and bars before each of them; and see OwnSound.
-      SOUNDING_FIELDS = %w[sections lead_bars].freeze
 
       # @param data [Hash] string keys
       def self.from_h(data)

@@ -13,10 +13,7 @@ module Loomshuttle
     # role   its name
     # lanes  numbers of those that it is laid on by itself
     # also   mixes that carry it: [[lanes, level_db]]
-    SongVoices = Value.of(:key, :stem, :role, :lanes, :gain_db, :fold_db, :also) do
-      # @return [Array<Integer>] every lane that it sounds on
-      def all_lanes = [*lanes, *also.flat_map(&:first)].uniq
-    end
+    SongVoices = Value.of(:key, :stem, :role, :lanes, :gain_db, :fold_db, :also)
 
     class SongVoices
       # Key of what is read out.

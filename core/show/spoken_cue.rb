@@ -13,9 +13,6 @@ module Loomshuttle
     end
 
     class SpokenCue
-      # More would be a speech.
-      SAID_MAX = 200
-
       class << self
         def key(text, language) = Digest::SHA256.hexdigest("#{language}\n#{text}")[0, 16]
         def file(key) = "cues/#{key}.wav"

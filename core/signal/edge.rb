@@ -9,9 +9,6 @@ module Loomshuttle
     Edge = Struct.new(:from, :to, :kind, :tap, :level_db) do
       # @return [Edge] frozen
       def self.join(from, to, kind, tap = nil, level_db = 0.0) = new(from, to, kind, tap, level_db).freeze
-
-      # Joins that no patch changes.
-      def fixed? = kind == :wire || kind == :cable
     end
   end
 end

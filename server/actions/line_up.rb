@@ -6,7 +6,6 @@ module Loomshuttle
       # Sends a signal on one lane after the other, so that each is found at the desk, and keeps what was heard where.
       class LineUp
         ANSWER_S = 20
-        LEVELS_DBFS = (-60..-6)
         KEY = "lineup/"
         private_constant :ANSWER_S, :KEY
 

@@ -6,9 +6,6 @@ module Loomshuttle
       # Gives desk and audio device to a show. It is said first what that would move; then somebody chooses
       # which way.
       class PutOnAir
-        # Send the plan to the desk, take the desk's state into the plan, or only watch.
-        DIRECTIONS = %w[send take watch].freeze
-
         # @param shows [Store::Shows]
         # @param history [Store::History]
         # @param on_air [Store::OnAir]
@@ -29,7 +26,7 @@ module Loomshuttle
            changes: (state && state.checksum != show.patch.checksum) ? Loomshuttle::Compare::Patches.desk(show, show.patch, state) : []}
         end
 
-        # @param direction [String] one of DIRECTIONS
+        # @param direction [String] "send" the plan to the desk, "take" the desk's state into the plan, or only "watch"
         # @return [Store::Shows::Kept, Refusal]
         # @raise [BadInput] while a take runs
         # @raise [Links::DeskLink::Failed] where the desk does not answer; nothing is changed then

@@ -103,7 +103,10 @@ module Loomshuttle
         end
 
         def tempo(percent)
-          raise BadInput.new(field: "tempo", value: percent, allowed: "60 to 120 % of the song's own") unless percent.is_a?(Integer) && percent.between?(60, 120)
+          range = Loomshuttle::Show::Song::PERCENT
+          unless percent.is_a?(Integer) && range.cover?(percent)
+            raise BadInput.new(field: "tempo", value: percent, allowed: "#{range.min} to #{range.max} % of the song's own")
+          end
 
           @play.tempo(percent)
           "#{percent} % from the section's end"

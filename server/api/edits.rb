@@ -17,8 +17,12 @@ module Loomshuttle
           app.post("#{SHOW}/mends") { mend(cured(given["key"])) }
           app.post("#{SHOW}/joins") { edited(Loomshuttle::Edits::Join.words(show, *joined)) { |now| join(now) } }
           app.post("#{SHOW}/partings") { edited(Loomshuttle::Edits::Join.parting_words(show, given["from"], given["to"])) { |now| part(now) } }
-          app.post("#{SHOW}/undo") { answer(@edit.undo(workspace.id, author, during_take: given["during_take"])) }
-          app.post("#{SHOW}/redo") { answer(@edit.redo(workspace.id, author, during_take: given["during_take"])) }
+          %i[undo redo].each do |way|
+            app.post("#{SHOW}/#{way}") do
+              known_loom!
+              answer(@edit.public_send(way, workspace.id, author, during_take: given["during_take"]))
+            end
+          end
           app.post("#{SHOW}/accepted") { edited("Leave a finding") { accept(given["key"], given["digest"], given["reason"]) } }
           app.post("#{SHOW}/preview") { preview(looked_at) }
         end

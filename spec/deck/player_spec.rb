@@ -51,7 +51,7 @@ RSpec.describe Loomshuttle::Deck::Player do
     from = at - @clock.frame
     played = play(40)
     expect(heard(played, 2)).to eq([0] * from + (1..1000).to_a + [0] * (played.shape[1] - from - 1000))
-    expect([player.playing?, player.late, heard(played, 1).uniq]).to eq([false, 0, [0]])
+    expect([player.program, player.late, heard(played, 1).uniq]).to eq([nil, 0, [0]])
   end
 
   it "has about a second ready before its first block" do
@@ -190,7 +190,7 @@ RSpec.describe Loomshuttle::Deck::Player do
       player.start(program(ramp(60_000), [1]))
       play(20)
       away(1.0, rate_hz: 16_000)
-      expect([player.playing?, player.told]).to match([false, /stopped: the audio device came back at 16000 Hz/])
+      expect([player.program, player.told]).to match([nil, /stopped: the audio device came back at 16000 Hz/])
     end
 
     it "is over where it stays away, and begins anew when somebody says so" do
@@ -199,7 +199,7 @@ RSpec.describe Loomshuttle::Deck::Player do
       play(20)
       player.arm(position: 0, at: 100_000, program: program(ramp(100), [1]))
       away(11.0)
-      expect([player.playing?, player.told, one.voices.first.source.closed?, player.armed]).to match([false, /stopped: the audio device was away for more than 10 s/, true, nil])
+      expect([player.program, player.told, one.voices.first.source.closed?, player.armed]).to match([nil, /stopped: the audio device was away for more than 10 s/, true, nil])
       player.start(program(ramp(60_000), [1]))
       expect([heard(play(20), 1).last.positive?, player.told]).to eq([true, nil])
     end
@@ -208,7 +208,7 @@ RSpec.describe Loomshuttle::Deck::Player do
       player.start(program(ramp(10_000), [1]))
       play(20)
       away(3.0)
-      expect([player.playing?, heard(play(10), 1).uniq, player.told]).to match([false, [0], /its end came meanwhile/])
+      expect([player.program, heard(play(10), 1).uniq, player.told]).to match([nil, [0], /its end came meanwhile/])
     end
   end
 
@@ -409,6 +409,6 @@ RSpec.describe Loomshuttle::Deck::Player do
     play(10)
     player.stop
     played = heard(play(90), 1)
-    expect([played.first, played.last, player.playing?, whole.voices.first.source.closed?]).to eq([16_384, 0, false, true])
+    expect([played.first, played.last, player.program, whole.voices.first.source.closed?]).to eq([16_384, 0, nil, true])
   end
 end

@@ -163,8 +163,8 @@ RSpec.describe "The server" do
     expect(answer["show"]).to include("version" => answer["version"], "undo" => "Edit")
     expect(answer["loom"]["strands"]).to include(include("from" => "list/row/1", "to" => "desk/mic/20"))
     expect(post("#{@installation.show}/undo", {version: version, loom: "warp"}).first).to eq(422)
-    expect(get(@installation.show).last["rows"].first["socket"]).to eq("box-a/mic/1").or eq("desk/mic/20")
-    post("#{@installation.show}/undo", {version: version}) if get(@installation.show).last["rows"].first["socket"] == "desk/mic/20"
+    # What is refused is not done either.
+    expect(get(@installation.show).last["rows"].first["socket"]).to eq("desk/mic/20")
   end
 
   it "previews without changing anything" do
@@ -189,7 +189,8 @@ RSpec.describe "The server" do
         [answer.code, JSON.parse(answer.body)]
       end
     }
-    expect(read["number,name\n1,New name\n".b].last["changes"]).to eq(["rows: list/row/1: name is \"New name\", before: \"Hurdy-gurdy\""]).or(be_a(Array))
+    changes = %w[Row Track].map { |what| "#{what} 1 (Hurdy-gurdy): name is New name, before: Hurdy-gurdy" }
+    expect(read["number,name\n1,New name\n".b].last["changes"]).to eq(changes)
     expect(read["lamp,oil\n"].then { |code, answer| [code, answer["error"]["message"]] }).to match(["422", /a first line with headings/])
     expect(Net::HTTP.get(URI("#{@installation.address}#{@installation.show}/rows.csv")).lines.size).to eq(13)
   end

@@ -137,7 +137,7 @@ RSpec.describe Loomshuttle::Checks::Shares do
     found = crowded(plan)
     expect(found.what).to eq("Bass, choir, cue, keys and strings want 5 lanes; 4 are free.")
     after = found.mend.edit.apply(plan)
-    expect(after.mixes.values.map(&:roles)).to eq([%w[keys strings]]).or eq([%w[choir strings]])
+    expect(after.mixes.values.map(&:roles)).to eq([%w[choir strings]])
     expect(Loomshuttle::Checks::All.findings(after).map(&:rule)).not_to include("unassigned-role", "crowded")
     expect(Loomshuttle::Show::PlayingRole.of(after, "cue").lanes.size).to eq(1)
   end
