@@ -1,11 +1,13 @@
 # frozen_string_literal: true
 
-# Runs all specs in lanes side by side, each with ports, temporary folder and log of its own:
+# Runs all specs in lanes side by side, each with ports, temporary folder and log of its own. As many run at once as
+# the machine has cores: programs that sound must not wait for a core longer than an engineer's would.
 #
 #   bundle exec ruby spec/lanes.rb [SEED]
 #
 # Prints a dot an example, what failed with how to run it again, how long each lane took and the slowest examples.
 # What programs under test print goes to tmp/lanes/LANE.log.
+require "etc"
 require "fileutils"
 require "json"
 require "tmpdir"
@@ -79,10 +81,11 @@ end
 # All lanes of a run, and what is said of it.
 class Lanes
   SLOWEST = 20
+  AT_ONCE = [Etc.nprocessors, 2].max
   FOLDERS = {
-    "core" => %w[core web files rings runtime cli],
+    "browser" => %w[browser],
     "processes" => %w[server engine deck standin demo],
-    "browser" => %w[browser]
+    "core" => %w[core web files rings runtime cli]
   }.freeze
 
   def initialize(seed)
@@ -93,14 +96,22 @@ class Lanes
   # @return [Boolean] whether all passed
   def run
     $stdout.sync = true
-    @lanes.each { |lane| lane.start(@seed) }
-    running = @lanes.dup
-    running.reject! { |lane| lane.ended?(*Process.wait2) } until running.empty?
+    side_by_side
     say
+    say_reached if ENV["COVERAGE"]
     @lanes.all?(&:passed?)
   end
 
   private
+
+  def side_by_side
+    waiting, running = @lanes.dup, []
+    until waiting.empty? && running.empty?
+      running << waiting.shift.tap { |lane| lane.start(@seed) } while running.size < AT_ONCE && waiting.any?
+      ended = Process.wait2
+      running.reject! { |lane| lane.ended?(*ended) }
+    end
+  end
 
   def say
     puts
@@ -116,6 +127,12 @@ class Lanes
     puts "", example["full_description"], "  #{fault["class"]}: #{fault["message"].gsub("\n", "\n  ")}",
       *fault["backtrace"].to_a.grep(%r{/spec/}).first(6).map { |line| "    #{line.sub("#{Lane::ROOT}/", "")}" },
       "  bin/test '#{example["id"]}' --seed #{@seed}"
+  end
+
+  # Each lane and process kept its own; files that nobody loaded are not among them.
+  def say_reached
+    require "simplecov"
+    SimpleCov.collate([File.join(Lane::ROOT, "coverage/.resultset.json")]) { formatter SimpleCov::Formatter::SimpleFormatter }
   end
 
   def slowest

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require_relative "support/coverage" if ENV["COVERAGE"]
 require "tmpdir"
 
 RSpec.configure do |config|

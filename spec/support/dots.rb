@@ -8,6 +8,12 @@ class Dots
 
   def initialize(output) = @output = output
   def example_passed(_) = @output.print(".")
-  def example_failed(_) = @output.print("F")
+
+  # Into the lane's log as well: whoever waits for the others can look.
+  def example_failed(failed)
+    @output.print("F")
+    warn failed.fully_formatted(1)
+  end
+
   def example_pending(_) = @output.print("*")
 end

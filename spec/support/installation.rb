@@ -10,6 +10,10 @@ require_relative "throw_away_database"
 # A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
 # server, started as the supervisor starts them. Processes are ended by their ids.
 class Installation
+  # What is started counts as reached too, where that is asked for: see support/coverage.rb.
+  COVERED = ENV["COVERAGE"] ? {"RUBYOPT" => "-rbundler/setup -r#{File.join(__dir__, "coverage")}"}.freeze : {}.freeze
+  private_constant :COVERED
+
   attr_reader :services, :folder
 
   def initialize(folder, show: nil)
@@ -35,7 +39,7 @@ class Installation
 
   def start_process(name, environment = {})
     command = services.commands.fetch(name) + ((name == "standin" && @show) ? [@show] : [])
-    @pids[name] = spawn({**services.environment, "LOOMSHUTTLE_WIRE_LOG" => wire_log, **environment},
+    @pids[name] = spawn({**services.environment, **COVERED, "LOOMSHUTTLE_WIRE_LOG" => wire_log, **environment},
       *command,
       :chdir => Loomshuttle::Services::ROOT,
       %i[out err] => File.join(folder, "#{name}.log"))
