@@ -210,7 +210,7 @@ RSpec.describe Loomshuttle::Server::Contract do
   end
 
   it "leaves pages alone" do
-    expect(ask("GET", "/patch").status).to eq(200)
+    expect(ask("GET", "/shows/1/patch").status).to eq(200)
   end
 
   it "names every fault of a bad one" do
