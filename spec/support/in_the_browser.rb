@@ -33,7 +33,8 @@ RSpec.shared_context "in the browser" do
 
   # Opens a step of the application anew.
   def visit(page, step = "rig")
-    page.visit("#{@installation.address}/shows/#{@installation.show_id}/#{step}")
+    # An address has no slash behind it.
+    page.visit(["#{@installation.address}/shows", @installation.show_id, *step.split("/")].join("/"))
     page.assert_text("engine ✓")
   end
 
