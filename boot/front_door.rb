@@ -53,8 +53,9 @@ module Loomshuttle
       authority = Authority.new(folder)
       certificate, key = authority.certify(addresses)
       paths = {folder: folder, passing: passing, certificate: certificate, key: key}
-      values = {**paths.transform_values { |path| quoted(path) }, server_port: @server_port, port: @port,
-                                                                  addresses: addresses, spelling: Spelling::PATH, word: Secrets.door(@data).word}
+      values = paths.transform_values { |path| quoted(path) }
+      values = values.merge(server_port: @server_port, port: @port, addresses: addresses)
+      values = values.merge(spelling: Spelling::PATH, word: Secrets.door(@data).word)
       path = File.join(folder, "nginx.conf")
       File.open(path, File::WRONLY | File::CREAT | File::TRUNC, 0o600) { |file| file.write(ERB.new(File.read(TEMPLATE)).result_with_hash(values)) }
       path
