@@ -57,17 +57,22 @@ module Loomshuttle
 
       # @return [Arrival, nil]
       def hear(block)
-        # Frames that were lost are not put together with those before.
-        forget if @past.any? && block.frame != @past.last.frame + @past.last.frames
+        return after_a_hole(block) if @past.any? && block.frame != @past.last.frame + @past.last.frames
+
         @past << block
         @begun ? listened(block) : begin_at(block)
       end
 
       private
 
-      def forget
+      # Frames that were lost are not put together with those before. What sounds behind them may have begun in them:
+      # its first sample and its peak are not known, so it is nothing that begins.
+      def after_a_hole(block)
         @past.each(&:drop).clear
         @begun = @doubtful = @waits = nil
+        @past << block
+        begun_in(block)
+        nil
       end
 
       def begin_at(block)
