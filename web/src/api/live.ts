@@ -1,5 +1,5 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { useEffect, useSyncExternalStore } from "react";
+import { useEffect, useLayoutEffect, useSyncExternalStore } from "react";
 import { byLane, type Levels, lanesIn, together } from "../model/levels";
 import { heardLevels, heardState } from "../model/liveState";
 import { TABLET_PX } from "../model/widths";
@@ -107,7 +107,9 @@ function metersOf(levels: Told["levels"] | null, before: Frame["meters"]): Frame
 
 function watch(watcher: () => void) {
   watchers.add(watcher);
-  return () => watchers.delete(watcher);
+  return () => {
+    watchers.delete(watcher);
+  };
 }
 
 /** How a page comes by its events: by a worker that all tabs share, where there is such a thing; else by a line of its own. */
@@ -313,6 +315,17 @@ export const useFrame = <T extends string | number | boolean | null>(pick: (fram
   const onAir = useOpenShow()?.onAir ?? true;
   return useSyncExternalStore(watch, () => pick(onAir ? frame : quietFrame()));
 };
+
+/** Paints by hand, with each frame that comes of the open show, what changes too often to be rendered anew. */
+export function useEachFrame(paint: (frame: Frame) => void) {
+  const onAir = useOpenShow()?.onAir ?? true;
+  useLayoutEffect(() => {
+    const now = () => paint(onAir ? frame : quietFrame());
+    now();
+    return watch(now);
+  });
+}
+
 /** A page that hears nothing goes on counting how old its knowledge is. */
 setInterval(() => (!connected || frame.engine_silent_s !== null) && tell(), 1000);
 

@@ -1,37 +1,70 @@
 import { Box } from "@mui/material";
-import { decibels, heat, meterShare } from "../model/format";
+import { useRef } from "react";
+import { type Frame, useEachFrame } from "../api/live";
+import { decibels, type Heat, heat, meterShare } from "../model/format";
 
-const colours = { quiet: "text.secondary", good: "success.main", hot: "warning.main", clipped: "error.main" };
+const COLOURS: Record<Heat, string> = { quiet: "text.secondary", good: "success.main", hot: "warning.main", clipped: "error.main" };
+const BY_HEAT = Object.fromEntries(Object.entries(COLOURS).map(([heat, colour]) => [`&[data-heat=${heat}]`, { bgcolor: colour }]));
 
 const SCALE_DBFS = [-60, -40, -20, 0] as const;
 /** Of the scale, and where a source that plays normally sits (common practice). */
 const LINES_DBFS = [-40, -20, -18] as const;
 
+/** What a frame says of one lane or channel, in dBFS. */
+export type LevelOf = (frame: Frame) => number;
+type Place = number | null | undefined;
+const SILENCE_DBFS = -150;
+const at = (levels: number[] | null | undefined, place: Place): number =>
+  place == null ? SILENCE_DBFS : (levels?.[place - 1] ?? SILENCE_DBFS);
+
+/** What comes in on a lane; places count from 1. */
+export const onLane =
+  (lane: Place): LevelOf =>
+  ({ meters }) =>
+    at(meters?.peak_dbfs, lane);
+/** What the desk meters: its channels, then what listens to it. */
+export const atDesk =
+  (place: Place): LevelOf =>
+  ({ desk }) =>
+    at(desk.peaks, place);
+/** What the deck plays into a lane. */
+export const inFile =
+  (lane: Place): LevelOf =>
+  ({ deck }) =>
+    at(deck?.playing?.peak_dbfs, lane);
+
 /** A level from -60 dBFS to full scale, with its number for those who do not see the bar. */
 interface Props {
-  peakDbfs: number | undefined;
+  of: LevelOf;
   /** The highest since it was last reset, as a thin line. */
   heldDbfs?: number;
   label: string;
   height?: number;
 }
 
-export function Meter({ peakDbfs, heldDbfs, label, height = 12 }: Props) {
-  const peak = peakDbfs ?? -150;
+/** The bar follows each frame by hand: rendering rows of a table twenty times a second took a core's half. */
+export function Meter({ of, heldDbfs, label, height = 12 }: Props) {
+  const meter = useRef<HTMLDivElement>(null);
+  const bar = useRef<HTMLDivElement>(null);
+  useEachFrame((frame) => {
+    if (!meter.current || !bar.current) return;
+    const peak = of(frame);
+    set(meter.current, "aria-valuenow", String(Math.max(-60, Math.round(peak))));
+    set(meter.current, "aria-valuetext", `${decibels(peak)} dBFS`);
+    set(bar.current, "data-heat", heat(peak));
+    bar.current.style.transform = `scaleX(${meterShare(peak)})`;
+  });
   return (
     <Box
+      ref={meter}
       role="meter"
       aria-label={label}
       aria-valuemin={-60}
       aria-valuemax={0}
-      aria-valuenow={Math.max(-60, Math.round(peak))}
-      aria-valuetext={`${decibels(peak)} dBFS`}
+      aria-valuenow={-60}
       sx={{ position: "relative", flex: 1, height, bgcolor: "divider", borderRadius: 0.5, overflow: "hidden" }}
     >
-      <Box
-        sx={{ position: "absolute", inset: 0, transformOrigin: "left", bgcolor: colours[heat(peak)] }}
-        style={{ transform: `scaleX(${meterShare(peak)})` }}
-      />
+      <Box ref={bar} sx={{ position: "absolute", inset: 0, transformOrigin: "left", ...BY_HEAT }} />
       {heldDbfs !== undefined && heldDbfs > -60 && (
         <Box
           sx={{ position: "absolute", top: 0, bottom: 0, width: "2px", bgcolor: "text.primary" }}
@@ -46,6 +79,20 @@ export function Meter({ peakDbfs, heldDbfs, label, height = 12 }: Props) {
       ))}
     </Box>
   );
+}
+
+function set(element: HTMLElement, name: string, value: string) {
+  if (element.getAttribute(name) !== value) element.setAttribute(name, value);
+}
+
+/** The same level as a number that follows each frame. */
+export function MeterNumber({ of }: { of: LevelOf }) {
+  const text = useRef<HTMLSpanElement>(null);
+  useEachFrame((frame) => {
+    const words = decibels(of(frame));
+    if (text.current && text.current.textContent !== words) text.current.textContent = words;
+  });
+  return <span ref={text} />;
 }
 
 /** The scale over a column of meters in dBFS, at the lines that they have. */

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Track } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { decibels, span } from "../../model/format";
-import { Meter, MeterScale } from "../../ui/Meter";
+import { Meter, MeterScale, onLane } from "../../ui/Meter";
 import { NameField } from "../../ui/NameField";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
@@ -68,10 +68,9 @@ export function TrackHead({ onReset }: { onReset: (() => void) | undefined }) {
 }
 
 /** Whether a lane has been silent for longer than a rest. */
-function useLongSilent(peak: number): boolean {
+function useLongSilent(quiet: boolean): boolean {
   const sinceMs = useRef(performance.now());
   const [silent, setSilent] = useState(false);
-  const quiet = peak < SILENT_DBFS;
   useEffect(() => {
     if (!quiet) return setSilent(false);
     sinceMs.current = performance.now();
@@ -96,10 +95,10 @@ export function TrackRow({ track, ribbon, dense, acts }: Props) {
   const phone = width === "phone";
   const tall = width === "desk" ? (dense ? 18 : 40) : 44;
   const lane = (track.lane ?? 0) - 1;
-  const peak = useFrame((frame) => frame.meters?.peak_dbfs[lane] ?? -150);
+  const peak = onLane(track.lane);
   const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? -150);
   const clips = useFrame((frame) => frame.meters?.clips[lane] ?? 0);
-  const silent = useLongSilent(peak);
+  const silent = useLongSilent(useFrame((frame) => peak(frame) < SILENT_DBFS));
   const silenceS = useFrame((frame) => frame.engine?.recording?.silences_s[track.id] ?? 0);
   const refused = useFrame((frame) => frame.engine?.recording?.places.map((place) => place.refused[track.id]).find(Boolean) ?? "");
   const [words, colour] = remark(track, clips, silent, held, refused !== "", silenceS);
@@ -153,7 +152,7 @@ export function TrackRow({ track, ribbon, dense, acts }: Props) {
         ) : (
           <Box sx={{ color: track.armed ? "error.main" : "text.secondary" }}>{track.armed ? "armed" : "no"}</Box>
         ))}
-      <Meter peakDbfs={peak} heldDbfs={held} label={`${track.name} level`} height={tall < 40 ? 8 : 12} />
+      <Meter of={peak} heldDbfs={held} label={`${track.name} level`} height={tall < 40 ? 8 : 12} />
       {!phone && <Ribbon values={ribbon} label={track.name} height={tall < 40 ? 15 : 30} />}
       {acts ? (
         <ButtonBase

@@ -1,11 +1,10 @@
 import { Box, ButtonBase } from "@mui/material";
 import { useMemo } from "react";
 import type { Linecheck, LinecheckRow, Row, Show } from "../../api/client";
-import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useLinecheckCommand } from "../../api/queries";
-import { decibels, numberOf } from "../../model/format";
-import { Meter, MeterScale } from "../../ui/Meter";
+import { numberOf } from "../../model/format";
+import { atDesk, Meter, MeterNumber, MeterScale, onLane } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
 
@@ -80,9 +79,7 @@ function Line({ check, one, row, metered, columns, tall }: Props) {
   const own = row?.channels.find((id) => id.startsWith(`${metered}/`));
   const channel = own === undefined ? null : numberOf(own);
   const known = lane !== undefined || channel !== null;
-  const peak = useFrame((frame) =>
-    lane !== undefined ? (frame.meters?.peak_dbfs[lane - 1] ?? -150) : channel !== null ? (frame.desk.peaks?.[channel - 1] ?? -150) : -150,
-  );
+  const level = lane === undefined ? atDesk(channel) : onLane(lane);
   const turn = one.id === check.turn;
   const socket = one.socket ?? "plugged in nowhere";
   const words = [STATES[one.state], one.verdict && one.state === "wrong" ? one.verdict.said.join(" ") : ""].filter(Boolean).join(": ");
@@ -117,9 +114,9 @@ function Line({ check, one, row, metered, columns, tall }: Props) {
           </Box>
           <Box sx={{ color: "text.secondary", fontSize: 12.5, ...(tall ? CUT : BESIDE) }}>{socket}</Box>
         </Box>
-        {known ? <Meter peakDbfs={peak} label={`${one.name} level`} height={tall ? 14 : 10} /> : <span />}
+        {known ? <Meter of={level} label={`${one.name} level`} height={tall ? 14 : 10} /> : <span />}
         <Box sx={{ textAlign: "right", color: known ? "text.primary" : "text.secondary", fontSize: 13 }}>
-          {known ? decibels(peak) : "no level"}
+          {known ? <MeterNumber of={level} /> : "no level"}
         </Box>
         <Box sx={{ color: COLOURS[one.state], fontSize: 13, ...CUT }}>{STATES[one.state]}</Box>
       </ButtonBase>

@@ -1,13 +1,13 @@
 import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
 import { type ReactNode, useMemo } from "react";
 import type { Linecheck, LinecheckRow, Show } from "../../api/client";
-import { useFrame, useLevels } from "../../api/live";
+import { useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useCommand, useLinecheckCommand } from "../../api/queries";
 import { decibels } from "../../model/format";
 import { signedDb } from "../../model/linecheck";
 import { May } from "../../ui/May";
-import { Meter, MeterScale } from "../../ui/Meter";
+import { Meter, MeterScale, onLane } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 
@@ -101,7 +101,6 @@ const COLUMNS = {
 
 function GainLine({ row, columns, phone, measured }: { row: LinecheckRow; columns: string; phone: boolean; measured: boolean }) {
   const lane = row.lanes[0];
-  const peak = useFrame((frame) => (lane === undefined ? -150 : (frame.meters?.peak_dbfs[lane - 1] ?? -150)));
   const gain = row.gain;
   return (
     <Box
@@ -124,7 +123,7 @@ function GainLine({ row, columns, phone, measured }: { row: LinecheckRow; column
       {lane === undefined ? (
         <Box sx={{ color: "text.secondary" }}>on no lane</Box>
       ) : (
-        <Meter peakDbfs={peak} label={`${row.name} level`} height={14} />
+        <Meter of={onLane(lane)} label={`${row.name} level`} height={14} />
       )}
       {!phone && <Box sx={END}>{gain ? decibels(gain.peak_dbfs) : "–"}</Box>}
       <Box sx={{ ...END, fontWeight: 700 }}>{gain ? decibels(gain.rms_dbfs) : "–"}</Box>

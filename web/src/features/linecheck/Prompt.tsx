@@ -1,11 +1,10 @@
 import { Alert, Box, Button, Paper, Typography } from "@mui/material";
 import type { Linecheck, LinecheckRow } from "../../api/client";
-import { useFrame } from "../../api/live";
 import { useLinecheckCommand, useShowCommand } from "../../api/queries";
 import { decibels } from "../../model/format";
 import { before, counted, latest, turnOf } from "../../model/linecheck";
 import { May } from "../../ui/May";
-import { Meter } from "../../ui/Meter";
+import { Meter, MeterNumber, onLane } from "../../ui/Meter";
 import { Crossing } from "./Crossing";
 import { Stitches } from "./Stitches";
 
@@ -51,11 +50,12 @@ function Turn({ check, row }: { check: Linecheck; row: LinecheckRow }) {
 }
 
 function Level({ lane, name }: { lane: number; name: string }) {
-  const peak = useFrame((frame) => frame.meters?.peak_dbfs[lane - 1] ?? -150);
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 1, mb: 1 }}>
-      <Meter peakDbfs={peak} label={`${name} level now`} height={16} />
-      <Box sx={{ width: 52, textAlign: "right" }}>{decibels(peak)}</Box>
+      <Meter of={onLane(lane)} label={`${name} level now`} height={16} />
+      <Box sx={{ width: 52, textAlign: "right" }}>
+        <MeterNumber of={onLane(lane)} />
+      </Box>
     </Box>
   );
 }

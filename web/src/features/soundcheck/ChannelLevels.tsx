@@ -3,7 +3,7 @@ import type { Show, Track } from "../../api/client";
 import { useFrame, useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { numberOf } from "../../model/format";
-import { Meter, MeterScale } from "../../ui/Meter";
+import { atDesk, inFile, Meter, MeterScale } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
 import { ReturnOf } from "./ReturnOf";
@@ -58,8 +58,6 @@ interface RowProps {
 /** The desk that is metered is the first one: a channel of another has no level here, rather than that of its namesake. */
 function LevelRow({ show, track, operates, turns, phone }: RowProps) {
   const channel = track.channel?.startsWith(`${show.desks[0]?.id}/`) ? numberOf(track.channel) : null;
-  const atDesk = useFrame((frame) => (channel === null ? -150 : (frame.desk.peaks?.[channel - 1] ?? -150)));
-  const inFile = useFrame((frame) => (track.return_lane === null ? -150 : (frame.deck?.playing?.peak_dbfs[track.return_lane - 1] ?? -150)));
   return (
     <Box
       data-track={track.number}
@@ -74,8 +72,8 @@ function LevelRow({ show, track, operates, turns, phone }: RowProps) {
     >
       <Swatch colour={track.colour} stitch={track.stitch} />
       <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{track.name}</Box>
-      <Meter peakDbfs={atDesk} label={`${track.name} at the desk`} height={9} />
-      <Meter peakDbfs={inFile} label={`${track.name} in the file`} height={9} />
+      <Meter of={atDesk(channel)} label={`${track.name} at the desk`} height={9} />
+      <Meter of={inFile(track.return_lane)} label={`${track.name} in the file`} height={9} />
       <Box sx={{ color: track.feed === "recorder" ? "error.main" : "text.secondary" }}>{track.feed ?? "nothing"}</Box>
       {!phone && <ReturnOf show={show} track={track} mayEdit={operates} />}
       {turns && track.return_lane !== null && (

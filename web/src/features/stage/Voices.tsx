@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Song } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useCommand } from "../../api/queries";
-import { Meter } from "../../ui/Meter";
+import { inFile, Meter } from "../../ui/Meter";
 
 const LEAST_DB = -40;
 const MOST_DB = 10;
@@ -81,8 +81,7 @@ function LaneMeters({ role, lanes }: { role: string; lanes: number[] }) {
 }
 
 function LaneMeter({ role, lane }: { role: string; lane: number }) {
-  const peak = useFrame((frame) => frame.deck?.playing?.peak_dbfs[lane - 1] ?? -150);
-  return <Meter peakDbfs={peak} label={`Lane ${lane} of ${role}`} height={6} />;
+  return <Meter of={inFile(lane)} label={`Lane ${lane} of ${role}`} height={6} />;
 }
 
 /** Sent while it is drawn: what is heard follows the hand. */

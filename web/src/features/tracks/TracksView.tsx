@@ -2,13 +2,13 @@ import { Alert, Box, Button } from "@mui/material";
 import { Suspense, useState } from "react";
 import { Link } from "react-router";
 import type { Show } from "../../api/client";
-import { useFrame, useLevels } from "../../api/live";
+import { useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useLoom, useRig, useShowCommand, useTrace } from "../../api/queries";
 import { later } from "../../ui/later";
 import type { Aim } from "../../ui/loom/HoldChip";
 import { May } from "../../ui/May";
-import { Meter, MeterScale } from "../../ui/Meter";
+import { atDesk, Meter, MeterScale } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useWidth } from "../../ui/useWidth";
@@ -118,14 +118,13 @@ function ListenerMeters() {
 }
 
 function ListenerRow({ name, audience, place }: { name: string; audience: string; place: number }) {
-  const peak = useFrame((frame) => frame.desk.peaks?.[place] ?? -150);
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: LISTENER_COLUMNS, gap: 1, alignItems: "center", fontSize: 13, height: 22 }}>
       <span>{name}</span>
       <Box component="span" sx={{ color: "text.secondary" }}>
         {audience}
       </Box>
-      <Meter peakDbfs={peak} label={`${name} level`} height={9} />
+      <Meter of={atDesk(place + 1)} label={`${name} level`} height={9} />
     </Box>
   );
 }
