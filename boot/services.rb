@@ -61,7 +61,7 @@ module Loomshuttle
     # @return [Hash{String => Array<String>}] command line of each process
     def commands
       {"standin" => ruby("standin"), "engine" => [*real_time, *ruby("engine")], "deck" => ["env", *DECK_MEMORY, *ruby("deck")], "ear" => ["nice", "-n", "5", *ruby("earshot")],
-       "server" => ["bundle", "exec", "puma", "-C", "boot/puma.rb", "server/config.ru"],
+       "server" => ruby("http"),
        "door" => ruby("front_door"), "worker" => ["nice", "-n", "10", *ruby("worker")]}
     end
 

@@ -5,6 +5,7 @@ require_relative "../../boot/services"
 require_relative "../../boot/runtime"
 require_relative "loaded_data"
 require_relative "of_contract"
+require_relative "ready_processes"
 require_relative "throw_away_database"
 
 # A whole installation in a folder of its own: real PostgreSQL, stand-in, engine and
@@ -38,17 +39,14 @@ class Installation
   end
 
   def start_process(name, environment = {})
-    command = services.commands.fetch(name) + ((name == "standin" && @show) ? [@show] : [])
-    @pids[name] = spawn({**services.environment, **COVERED, "LOOMSHUTTLE_WIRE_LOG" => wire_log, **environment},
-      *command,
-      :chdir => Loomshuttle::Services::ROOT,
-      %i[out err] => File.join(folder, "#{name}.log"))
+    @pids[name] = ReadyProcesses.start(name, services.commands.fetch(name), (name == "standin") ? [@show].compact : [],
+      {**services.environment, **COVERED, "LOOMSHUTTLE_WIRE_LOG" => wire_log, **environment}, File.join(folder, "#{name}.log"))
   end
 
   def kill(name, signal = "KILL")
     pid = @pids.delete(name)
     Process.kill(signal, pid)
-    Process.wait(pid)
+    ReadyProcesses.ended(pid)
   end
 
   def stop_database = @database.stop
@@ -131,11 +129,9 @@ class Installation
     @pids.map do |name, pid|
       log = File.join(folder, "#{name}.log")
       said = File.exist?(log) ? File.readlines(log).last(3).join.strip : ""
-      "#{name} #{ended?(pid) ? "has ended" : "runs"}: #{said}"
+      "#{name} #{ReadyProcesses.there?(pid) ? "runs" : "has ended"}: #{said}"
     end.join("; ")
   end
-
-  def ended?(pid) = !File.directory?("/proc/#{pid}") || File.read("/proc/#{pid}/stat").split(") ").last.start_with?("Z")
 
   def start_database
     LoadedData.copy_into(folder)
