@@ -47,6 +47,7 @@ class Installation
     pid = @pids.delete(name)
     Process.kill(signal, pid)
     ReadyProcesses.ended(pid)
+    pid
   end
 
   def stop_database = @database.stop
