@@ -69,7 +69,7 @@ RSpec.describe "Rig and patch" do
     it "folds the findings to a rail with counts, and remembers it" do
       page.click_button("Close findings")
       expect(page.find("button[aria-label^='Findings:']")[:"aria-label"]).to match(/\AFindings: \d+ stop, \d+ likely a mistake, \d+ worth knowing\z/)
-      visit(page, "patch")
+      visit(page, "patch", anew: true)
       page.assert_no_selector("aside[aria-label=Findings]")
       page.find("button[aria-label^='Findings:']").click
       page.assert_selector("aside[aria-label=Findings]")

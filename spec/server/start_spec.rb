@@ -16,6 +16,8 @@ RSpec.describe "Running on one's own data" do
       example.run
     ensure
       stop if @pid
+      # Supervisors of single services write into the folder to their last moment.
+      Timeout.timeout(90) { sleep 0.05 while pid_of("runsv") }
     end
   end
 

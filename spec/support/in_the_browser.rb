@@ -11,6 +11,8 @@ RSpec.shared_context "in the browser" do
   before(:all) do
     # Long, since a machine may do much else; somebody who mends a spec may have less of it.
     Capybara.default_max_wait_time = Integer(ENV.fetch("LOOMSHUTTLE_PATIENCE_S", "60"))
+    # What is waited for is not asked for a hundred times a second: asking takes the browser's time.
+    Capybara.default_retry_interval = 0.05
     Capybara.enable_aria_label = true
     @folder = Dir.mktmpdir("loomshuttle")
     @installation = Installation.new(@folder).start("standin", "engine", "server", "worker")
@@ -31,10 +33,17 @@ RSpec.shared_context "in the browser" do
 
   after { @others&.each(&:quit) }
 
-  # Opens a step of the application anew.
-  def visit(page, step = "rig")
+  # Goes to a step of the show that is performed, as a link does where the application is open; loading all of it anew
+  # takes a browser longer than most examples.
+  def visit(page, step = "rig", anew: false)
     # An address has no slash behind it.
-    page.visit(["#{@installation.address}/shows", @installation.show_id, *step.split("/")].join("/"))
+    path = ["/shows", @installation.show_id, *step.split("/")].join("/")
+    if anew || !page.current_url.start_with?("#{@installation.address}/")
+      page.visit("#{@installation.address}#{path}")
+    else
+      page.execute_script("history.pushState(null, '', arguments[0]); dispatchEvent(new PopStateEvent('popstate'))", path)
+      page.assert_selector("nav a[href^='/shows/#{@installation.show_id}/'], nav a[href^='/shows/#{@installation.show_id}-']")
+    end
     page.assert_text("engine ✓")
   end
 

@@ -54,7 +54,7 @@ class Installation
   def restart_database = @database.start
 
   def stop
-    @pids.keys.each { |name| kill(name, "TERM") }
+    @pids.keys.each { |name| ReadyProcesses.there?(pid(name)) ? kill(name, "TERM") : warn("#{name} had ended by itself") }
     FileUtils.rm_rf(services.rings)
     return unless @database
 
