@@ -46,6 +46,8 @@ RSpec.describe "The line check on two pages" do
   it "finds two swapped plugs, has them patched as they are, and is seen by the desk at once" do
     [page, hand].each { |one| one.visit("#{@installation.address}/shows/#{@installation.show_id}/line-check") }
     hand.find("label", text: "The band is silent").click
+    # What it played last has come in: nobody's tap.
+    page.assert_no_selector("[role=meter]:not([aria-valuenow='-60'])")
     simulate(do: "plant", kind: "swap", row: "list/row/2", other: "list/row/3")
     hand.click_button("Begin the check")
     [page, hand].each { |one| one.assert_selector("[data-testid=turn]", text: "1 Hurdy-gurdy") }
