@@ -4,14 +4,13 @@ require "json"
 require "open3"
 require "tmpdir"
 
-# Runs the pure TypeScript of web/src/model, and what holds the server's answers, under Node: bundled once by the bundler that Vite
-# uses, then asked by calls that go in and come out as JSON.
+# Runs pure TypeScript of web/src/model under Node, on data that the core or the server made: bundled once by the bundler
+# that Vite uses, then asked by calls that go in and come out as JSON.
 #
-#   WebModel.call("sheet", "parseClipboard", "a\tb")   # => [["a", "b"]]
+#   WebModel.call("fieldTable", "textOf", table, 8, "takes")   # => "Box A socket 9"
 module WebModel
   WEB = File.expand_path("../../web", __dir__)
-  MODULES = %w[grid sheet fieldTable sendTable patchFaces runs taps loom rig format tempo levels liveState linecheck player proof doors importLoom
-    tempoMap sections setList midiKeys returns].freeze
+  MODULES = %w[sheet fieldTable sendTable runs loom rig levels liveState].freeze
 
   module_function
 
@@ -49,7 +48,7 @@ module WebModel
   def folder
     @folder ||= Dir.mktmpdir("web-model").tap do |made|
       at_exit { FileUtils.rm_rf(made) }
-      inputs = [*MODULES.map { |name| "model/#{name}" }, "api/freshClient"].map { |name| File.join(WEB, "src/#{name}.ts") }
+      inputs = MODULES.map { |name| File.join(WEB, "src/model/#{name}.ts") }
       out, status = Open3.capture2e("npx", "rolldown", *inputs, "--dir", made, "--format", "esm", chdir: WEB)
       raise out unless status.success?
     end

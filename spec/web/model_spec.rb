@@ -4,7 +4,8 @@ require "core_helper"
 require "support/web_model"
 require_relative "../../boot/server"
 
-# What the screens compute by themselves, without a browser.
+# What the screens compute by themselves of what the core and the server tell, and what these make of it: each case has
+# the other side's own data. What needs no other side is specified in web/spec.
 RSpec.describe "The web's model" do
   def rows(*names)
     names.each_with_index.map do |name, i|
@@ -30,15 +31,6 @@ RSpec.describe "The web's model" do
   end
 
   describe "levels that are wanted" do
-    it "are asked for once for all who look at them" do
-      wanted = [{rateHz: 20, lanes: [3, 1, 2], desk: false}, {rateHz: 5, lanes: [2, 9], desk: true}]
-      expect(WebModel.call("levels", "eventsQuery", WebModel.call("levels", "together", wanted))).to eq("?rate_hz=20&lanes=1-3,9&desk=true")
-      expect(WebModel.call("levels", "eventsQuery", {rateHz: 20, lanes: [], desk: false})).to eq("?rate_hz=20")
-      expect([WebModel.call("levels", "together", []), WebModel.call("levels", "eventsQuery", nil)]).to eq([nil, ""])
-    end
-
-    it("stand at their lane's place") { expect(WebModel.call("levels", "byLane", [2, 4], [-3, -6])).to eq([nil, -3, nil, -6]) }
-
     it "are understood by the server as they were meant" do
       random = Random.new(5)
       wanted = Array.new(100) { (1..40).to_a.sample(random.rand(1..40), random: random).sort }
@@ -71,75 +63,11 @@ RSpec.describe "The web's model" do
       expect(Loomshuttle::Server::Delta.between({a: nil}, {a: nil})).to eq({})
     end
 
-    it "keeps levels that are told seldom as long as they are of the same lanes" do
-      heard = ->(*all) { WebModel.evaluate("liveState", "given.reduce((known, said) => module.heardLevels(known, said), null)", all) }
-      expect(heard[{lanes: "1-2", peak_dbfs: [-1, -2], clips: [0, 3]}, {lanes: "1-2", peak_dbfs: [-5, -6]}]).to eq("lanes" => "1-2", "peak_dbfs" => [-5, -6], "clips" => [0, 3])
-      expect(heard[{lanes: "1-2", peak_dbfs: [-1, -2], clips: [0, 3]}, {lanes: "7", peak_dbfs: [-5]}]).to eq("lanes" => "7", "peak_dbfs" => [-5])
-    end
-
     it "names lanes as they were asked for" do
       lists = [[], [1], [1, 2, 3], [1, 3, 4, 9]]
       frame = {meters: {"peak_dbfs" => [0.0] * 12, "held_dbfs" => [0.0] * 12, "clips" => [0] * 12}, deck: nil, desk: {peaks: nil}}
       texts = lists.map { |lanes| Loomshuttle::Server::LevelsWanted.new(rate_hz: 5, lanes: lanes).of(frame)[:lanes] }
       expect([texts, WebModel.evaluate("levels", "given.map(module.lanesIn)", texts)]).to eq([["", "1", "1-3", "1,3-4,9"], lists])
-    end
-  end
-
-  describe "a sheet of cells" do
-    columns = [{key: "number", title: "No.", width: 50, fixed: true},
-      {key: "name", title: "Name", width: 90, needed: true},
-      {key: "stand", title: "Stand", width: 90},
-      {key: "power", title: "48 V", width: 50, choices: %w[yes no]},
-      {key: "socket", title: "Socket", width: 90, counts: true}]
-
-    # Cells as the model asks for them.
-    def with_cells(script, cells, *arguments)
-      WebModel.evaluate("grid", script, [{columns: cells.first.keys.map { |key| {key: key} }, cells: cells}, *arguments])
-    end
-
-    {"a\tb\r\nc\td\r\n" => [%w[a b], %w[c d]],
-     "\"two\nlines\"\t\"say \"\"hi\"\"\"" => [["two\nlines", "say \"hi\""]],
-     "" => [[""]],
-     "1\t\t3" => [["1", "", "3"]]}.each do |clip, cells|
-      it("reads a spreadsheet's clipboard: #{clip.inspect}") { expect(WebModel.call("grid", "parseClipboard", clip)).to eq(cells) }
-    end
-
-    it "gives a spreadsheet what it reads back the same" do
-      cells = [{name: "Kick, in", notes: "two\nlines"}, {name: "Say \"hi\"", notes: ""}]
-      clip = with_cells("module.toClipboard(given[0].columns, given[1], (row, key) => given[0].cells[row][key])",
-        cells,
-        {top: 0, bottom: 1, left: 0, right: 1})
-      expect(WebModel.call("grid", "parseClipboard", clip)).to eq(cells.map(&:values))
-    end
-
-    {["ArrowDown", false] => [1, 1],
-     ["ArrowUp", false] => [0, 1],
-     ["Enter", true] => [0, 1],
-     ["Tab", false] => [0, 2],
-     ["Tab", true] => [0, 0],
-     ["End", false] => [0, 14],
-     ["PageDown", false] => [4, 1]}.each do |(key, shift), (row, column)|
-      it("moves by #{key}#{" with shift" if shift}, never off the sheet") do
-        expect(WebModel.call("grid", "moved", {row: 0, column: 1}, key, shift, 5, 15)).to eq("row" => row, "column" => column)
-      end
-    end
-
-    it "fills a selection with one pasted cell, and passes over what cannot be written" do
-      expect(WebModel.call("grid", "pasted", columns, [["x"]], {top: 0, bottom: 1, left: 0, right: 1})).to eq([{"row" => 0, "key" => "name", "value" => "x"}, {"row" => 1, "key" => "name", "value" => "x"}])
-      expect(WebModel.call("grid",
-        "pasted",
-        columns,
-        [%w[1 Kick], %w[2 Snare]],
-        {top: 2, bottom: 2, left: 0, right: 0}).map { |cell| cell.values_at("row", "value") }).to eq([[2, "Kick"], [3, "Snare"]])
-      expect(WebModel.call("grid", "cleared", columns, {top: 0, bottom: 0, left: 0, right: 4}).map { |cell| cell["key"] }).to eq(%w[stand socket])
-    end
-
-    it "fills down: what stands on top is repeated, places count on" do
-      filled = WebModel.evaluate("grid",
-        "module.filledDown(given[0], given[1], (_row, key) => ({number: '1', name: 'Kick 1', stand: 'boom', power: 'yes', socket: 'Box A socket 9'})[key])",
-        [columns, {top: 0, bottom: 2, left: 0, right: 4}])
-      expect(filled.select { |cell| cell["row"] == 2 }
-        .to_h { |cell| cell.values_at("key", "value") }).to eq("name" => "Kick 1", "stand" => "boom", "power" => "yes", "socket" => "Box A socket 11")
     end
   end
 
@@ -203,18 +131,7 @@ RSpec.describe "The web's model" do
     end
   end
 
-  it "says what the taps that are offered hold, in signal order" do
-    expect(WebModel.call("taps", "tapsInWords", %w[post-fader raw])).to eq("raw: the socket alone, for soundcheck; post-fader: as in the mix, every fader move")
-  end
-
   describe "runs" do
-    it "begin at the eight around the place that was pointed at, where that is a slot" do
-      fields = [{name: "desk/channel"}, {name: "desk/output"}]
-      expect(WebModel.call("runs", "blockAt", fields, "desk/output/11", "desk/channel")).to eq("field" => "desk/output", "first" => 9)
-      expect([nil, "list/row/3"].map { |place| WebModel.call("runs", "blockAt", fields, place, "desk/channel")["first"] }).to eq([1, 1])
-      expect(WebModel.call("runs", "slotsOf", "desk/output", 3, 4)).to eq(%w[desk/output/3 desk/output/4])
-    end
-
     # Outputs 1 to 4 take main 1, main 2, bus 5, bus 6; what each kind makes of that.
     let(:laid) do
       takes = {"desk/main/1" => 1, "desk/main/2" => 2, "desk/bus/5" => 3, "desk/bus/6" => 4}
@@ -251,45 +168,8 @@ RSpec.describe "The web's model" do
     end
   end
 
-  # U3: a tap that is typed is the tap that is kept.
-  it "takes a choice as it is typed, or the only one that begins so" do
-    taps = %w[raw pre-eq pre-fader post-fader]
-    typed = {"post-fader" => "post-fader", "PRE-EQ" => "pre-eq", "r" => "raw", "po" => "post-fader", "pre" => "pre", "" => "", "lamp" => "lamp"}
-    expect(typed.keys.to_h { |text| [text, WebModel.call("grid", "chosen", taps, text)] }).to eq(typed)
-  end
-
   describe "the sheet" do
     sockets = [{id: "box-a/mic/1", label: "Box A socket 1", short: "Box A 1"}]
-
-    it "makes one edit of what was typed: cells, plugs by their label or short name, new rows with the next number" do
-      typed = [{row: 0, key: "name", value: " Kick\n drum "},
-        {row: 0, key: "socket", value: "box a 1"},
-        {row: 1, key: "safe", value: "yes"},
-        {row: 1, key: "pair", value: "1"},
-        {row: 3, key: "mic", value: "ribbon"}]
-      # A gap is kept, so the row says its number; one that follows the list is numbered where it is written.
-      made = WebModel.call("sheet", "editOf", rows("A", "B"), typed, sockets)["edit"]
-      fresh = made["edits"][0]["rows"].keys.last
-      next_row = WebModel.call("sheet", "editOf", rows("A"), [{row: 1, key: "name", value: "B"}], sockets)["edit"]["edits"][0]["rows"].values
-      expect(next_row).to eq([{"name" => "B"}])
-      expect(made).to eq("kind" => "group", "edits" => [
-        {"kind" => "rows", "rows" => {"list/row/1" => {"name" => "Kick drum"},
-                                      "list/row/2" => {"safe" => true, "pair" => "list/row/1"},
-                                      fresh => {"mic" => "ribbon", "name" => "New source", "number" => 4}}},
-        {"kind" => "plug", "row" => "list/row/1", "socket" => "box-a/mic/1"}
-      ])
-      expect(fresh).to match(%r{\Alist/row/[a-z0-9]{12}\z})
-    end
-
-    it "pairs rows, and calls a group's colour by the group" do
-      expect(WebModel.call("sheet", "pairsEdit", [%w[list/row/1 list/row/2]])).to eq("kind" => "rows", "rows" => {"list/row/1" => {"pair" => "list/row/2"}})
-      words = ->(group, key) { WebModel.call("sheet", "writingOf", {group: group}, [{row: 0, key: key, value: "x"}], "Colour of Kick") }
-      expect([words["drums", "colour"], words["drums", "name"], words["", "colour"]]).to eq(["Colour of the group drums", "Colour of Kick", "Colour of Kick"])
-    end
-
-    it "says which cell cannot be, and makes no edit then" do
-      expect(WebModel.call("sheet", "editOf", rows("A"), [{row: 0, key: "socket", value: "Box Z 4"}], sockets)).to eq("fault" => "\"Box Z 4\" is no socket of this rig; one is called Box A socket 1.")
-    end
 
     # What the sheet makes, the core takes.
     it "makes edits that the core applies" do
@@ -316,15 +196,6 @@ RSpec.describe "The web's model" do
     it "knows a loom in which many threads meet in few places" do
       mixes = JSON.parse(JSON.generate(Loomshuttle::Screens::Loom.weave(show, Loomshuttle::Screens::Looms.mixes(show))))
       expect([loom, mixes].map { |one| WebModel.call("loom", "isDense", one) }).to eq([false, true])
-    end
-
-    it "says what a thread is about at the end where no other ends, and in a dense loom only of what is lit" do
-      strands = [%w[a x], %w[b x], %w[a y]].map { |from, to| {from: from, to: to, note: "#{from} to #{to}"} }
-      ends = ->(some, lit, dense) { WebModel.call("loom", "noteEnds", some, lit, dense).map { |one| [one["strand"]["note"], one["at"]] } }
-      expect(ends[strands, false, false]).to eq([["b to x", "b"], ["a to y", "y"]])
-      expect(ends[strands.first(2), true, true]).to eq([["a to x", "a"], ["b to x", "b"]])
-      expect(ends[strands, false, true]).to eq([])
-      expect(ends[[{from: "a", to: "z", note: nil}], false, false]).to eq([])
     end
 
     it "knows where a thread lies and what could be taken off" do
@@ -371,61 +242,7 @@ RSpec.describe "The web's model" do
     end
   end
 
-  describe "what the history calls a run" do
-    {{kind: "shift", first: 1, last: 8, by: 8} => "Move Quay desk: channel 1–8 by 8",
-     {kind: "free", first: 9, last: 9} => "Free Quay desk: channel 9",
-     {kind: "delay", first: 1, last: 2, by: 12.5} => "Delay Quay desk: channel 1–2 by 12.5 ms",
-     {kind: "tracks", first: 1, last: 8} => "Make tracks of what arrives"}.each do |run, words|
-      it("is #{words}") { expect(WebModel.call("runs", "wordsOf", run, "Quay desk: channel")).to eq(words) }
-    end
-  end
-
-  describe "the faces of the patch" do
-    it "call a loom by its desk where there are several" do
-      names = [["patch", "desk", 1], ["mixes", "monitors", 2], ["sheet", "desk", 1], ["outputs", nil, 0]].map { |arguments| WebModel.call("patchFaces", "loomName", *arguments) }
-      expect(names).to eq(%w[patch mixes@monitors patch outputs])
-    end
-  end
-
-  describe "threads at labels" do
-    let(:knot) { {id: "desk/channel/12", number: 12, label: "channel 12", name: nil, present: true, aside: false, row: nil, colour: nil, stitch: nil, pair: nil} }
-    let(:at) { {x: 400, y: 50, post: 2, place: 11, knot: knot} }
-    let(:on) { ->(from, placed) { WebModel.call("loom", "threadEnd", placed, {x: from}, 5)["x"] } }
-
-    it "end before the label of a post in the middle, however long it is" do
-      long = at.merge(knot: knot.merge(label: "Box A socket 12"))
-      expect(on[100, at]).to be_within(0.1).of(400 - 14 - 2 * 6.6)
-      expect(on[100, long]).to be < on[100, at]
-    end
-
-    it "end at the knot where the label stands elsewhere: first and last post, and coming from the right" do
-      expect([on[100, at.merge(post: 0)], on[100, at.merge(post: 4)], on[700, at]]).to eq([400, 400, 400])
-    end
-
-    it "never end before they begin" do
-      expect(on[395, at]).to eq(395)
-    end
-  end
-
-  describe "what a finding shows" do
-    {%w[desk/channel/5 desk/bus/7] => "mixes",
-     %w[desk/channel/1 desk/card-send/1] => "patch",
-     %w[list/row/9 desk/channel/9] => "patch",
-     [] => "patch"}.each do |places, face|
-      it("is seen on the loom #{face}: #{places.join(", ")}") { expect(WebModel.call("patchFaces", "faceFor", places)).to eq(face) }
-    end
-
-    it "is seen with the desk that it names" do
-      desks = [{id: "desk"}, {id: "desk-2"}]
-      expect([%w[list/row/1 desk-2/channel/1], %w[list/row/1]].map { |places| WebModel.call("patchFaces", "deskFor", places, desks) }).to eq(["desk-2", nil])
-    end
-  end
-
   describe "the rig's map" do
-    it "has its columns as far apart as the frame has room, within what can be read" do
-      expect([300, 800, 884, 2000].map { |width| WebModel.call("rig", "columnWidth", width) }).to eq([262, 280, 322, 330])
-    end
-
     let(:chained) do
       show(edit("device", id: "box-b", profile: "stage-box-16x8", name: "Box B", clock: "aes50"), edit("cable", a: "box-b/aes50", b: "box-a/chain"))
     end
@@ -466,74 +283,6 @@ RSpec.describe "The web's model" do
     it "says lanes in use each way" do
       expect(WebModel.call("rig", "lanesText", rig["cables"].first)).to eq("12 + 2 of 48")
       expect(WebModel.call("rig", "portName", rig, "box-b/aes50")).to eq("Box B, AES50")
-    end
-  end
-
-  describe "formats" do
-    {3725 => "01:02:05", 0 => "00:00:00", -3 => "00:00:00"}.each do |seconds, text|
-      it("writes #{seconds} s as #{text}") { expect(WebModel.call("format", "clock", seconds)).to eq(text) }
-    end
-    {nil => "nothing armed", 90 => "1 min", 16_260 => "4 h 31 min", 400_000 => "111 h"}.each do |seconds, text|
-      it("writes what is left, #{seconds.inspect} s, as #{text}") { expect(WebModel.call("format", "span", seconds)).to eq(text) }
-    end
-    {0 => "0 MB", 20 => "under 1 MB", 12_345_678 => "12 MB", 48_000_000_000 => "48.0 GB"}.each do |bytes, text|
-      it("writes #{bytes} bytes as #{text}") { expect(WebModel.call("format", "weight", bytes)).to eq(text) }
-    end
-    {0.4 => "1 s", 80 => "80 s", 200 => "3 min"}.each do |seconds, text|
-      it("writes #{seconds} s that are left as #{text}") { expect(WebModel.call("format", "duration", seconds)).to eq(text) }
-    end
-    {"Lanterns, 2nd night" => "7-lanterns-2nd-night", "Äbbe" => "7-abbe", "---" => "7"}.each do |name, slug|
-      it("calls the show #{name} #{slug} in an address") { expect(WebModel.call("format", "slug", 7, name)).to eq(slug) }
-    end
-    {0 => "clipped", -3 => "hot", -20 => "good", -60 => "quiet"}.each do |dbfs, word|
-      it("calls #{dbfs} dBFS #{word}") { expect(WebModel.call("format", "heat", dbfs)).to eq(word) }
-    end
-  end
-
-  describe "a tapped tempo" do
-    def tap(*times_ms) = WebModel.evaluate("tempo", "given.reduce((taps, at) => module.tapped(taps, at), [])", times_ms)
-
-    it "is that of even taps, from the third on, and begins anew after a pause" do
-      expect([[0, 500], [0, 500, 1000], tap(0, 500, 1000, 1500), tap(0, 500, 1000, 9000, 9400, 9800)].map { |taps|
-        WebModel.call("tempo", "tempoOf", taps)
-      }).to eq([nil, 120, 120, 150])
-    end
-
-    it "forgets an unsteady beginning" do
-      expect(tap(*(0..20).map { |n| n * 400 }).size).to eq(12)
-    end
-
-    it "writes roles as the library does" do
-      expect(["Lead Vox!", "Äö 1", "--"].map { |text| WebModel.call("format", "dashed", text) }).to eq(["lead-vox", "ao-1", ""])
-    end
-  end
-
-  describe "the line check" do
-    def row(number, state, at = nil) = {id: "list/row/#{number}", number: number, name: "Source #{number}", state: state, verdict: at && {at: at}}
-
-    let(:check) {
-      {turn: "list/row/2",
-       rows: [row(1, "fine", "2026-11-26T18:00:02"), row(2, "wrong", "2026-11-26T18:00:09"), row(3, "again"), row(4, "skipped", "2026-11-26T18:00:05"), row(5, "open")]}
-    }
-
-    it "counts how all stand, and leaves out in words what there is none of" do
-      counted = WebModel.call("linecheck", "counted", check[:rows])
-      expect([counted, WebModel.call("linecheck", "countedWords", counted)]).to eq([{"fine" => 1, "wrong" => 1, "skipped" => 1, "open" => 2}, "1 proved · 1 to mend · 1 skipped · 2 open"])
-      expect(WebModel.call("linecheck", "countedWords", WebModel.call("linecheck", "counted", [row(1, "fine")]))).to eq("1 proved")
-    end
-
-    it "knows whose turn it is, who was before, round the end too, and what was found last of the others" do
-      expect([WebModel.call("linecheck", "turnOf", check)["number"], WebModel.call("linecheck", "before", check),
-        WebModel.call("linecheck", "latest", check)["number"]]).to eq([2, "list/row/1", 4])
-      expect(WebModel.call("linecheck", "before", check.merge(turn: "list/row/1"))).to eq("list/row/5")
-    end
-
-    it "chooses a fault for any two numbers, a swap with a neighbour, none where there is one source only" do
-      chosen = [[0, 0], [0, 0.999], [0.999, 0.5], [1, 1]].map { |one, two| WebModel.call("linecheck", "chosenFault", check[:rows], one, two) }
-      expect(chosen).to eq([{"kind" => "swap", "row" => "list/row/1", "other" => "list/row/2"}, {"kind" => "swap", "row" => "list/row/5", "other" => "list/row/4"},
-        {"kind" => "lane", "row" => "list/row/3"}, {"kind" => "lane", "row" => "list/row/5"}])
-      expect(WebModel.call("linecheck", "chosenFault", [row(1, "open")], 0, 0)).to be_nil
-      expect([6, -3, 0].map { |db| WebModel.call("linecheck", "signedDb", db) }).to eq(["+6", "−3", "0"])
     end
   end
 end
