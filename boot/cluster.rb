@@ -79,7 +79,7 @@ module Loomshuttle
     #
     # @return [String] what it answers
     def admin(sql, database: "postgres")
-      output, status = Open3.capture2e({"PGPASSWORD" => @secrets.admin}, "psql", "-XAtq", "-v", "ON_ERROR_STOP=1", *at, "-d", database, stdin_data: sql)
+      output, status = Open3.capture2e({"PGPASSWORD" => @secrets.admin}, "#{BIN}/psql", "-XAtq", "-v", "ON_ERROR_STOP=1", *at, "-d", database, stdin_data: sql)
       raise "#{sql[0, 60]} failed:\n#{output}" unless status.success?
 
       output.strip
@@ -122,7 +122,7 @@ module Loomshuttle
 
     # Whether somebody without a password gets in.
     def open?
-      _, status = Open3.capture2e({"PGPASSWORD" => nil}, "psql", "-XAtqw", *at, "-d", "postgres", "-c", "SELECT 1")
+      _, status = Open3.capture2e({"PGPASSWORD" => nil}, "#{BIN}/psql", "-XAtqw", *at, "-d", "postgres", "-c", "SELECT 1")
       status.success?
     end
 

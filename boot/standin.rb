@@ -33,5 +33,6 @@ if $PROGRAM_NAME == __FILE__
     codec: codec,
     wire_log: ENV["LOOMSHUTTLE_WIRE_LOG"],
     state_path: state,
+    speed: Float(ENV.fetch("LOOMSHUTTLE_STANDIN_SPEED", "1")),
     kept_in: File.join(Loomshuttle::ROOT, "tmp")).run
 end

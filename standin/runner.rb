@@ -20,8 +20,10 @@ module Loomshuttle
       #   out, for proving recordings against it
       # @param state_path [String, nil] where the desk keeps its state over a restart
       # @param kept_in [String, nil] see Band
-      def initialize(show, card_path:, control_port:, codec:, wire_log: nil, state_path: nil, kept_in: nil)
+      # @param speed [Float] seconds of the desk's clock in one second: a rehearsal may be over sooner
+      def initialize(show, card_path:, control_port:, codec:, wire_log: nil, state_path: nil, kept_in: nil, speed: 1.0)
         @kept_in = kept_in
+        @speed = speed
         @card_path = card_path
         @state_path = state_path
         @console = Console.new(show)
@@ -45,7 +47,7 @@ module Loomshuttle
       def play
         start_s = now
         (0..).each do |block|
-          wait_until(start_s + block * BLOCK_FRAMES / @rate_hz.to_f)
+          wait_until(start_s + block * BLOCK_FRAMES / (@rate_hz * @speed))
           cycle(block)
           break if @shape != shape || @rate_hz != @console.show.sample_rate_hz
         end

@@ -9,7 +9,8 @@ require_relative "../../boot/services"
 # stands by (standing_by.rb); what an installation starts is a fork of it. Which of them have ended is seen by their ids
 # alone, since they are nobody's children here.
 module ReadyProcesses
-  # A front door starts another program; a COVERAGE run wants each process from its beginning.
+  # A front door starts another program; a COVERAGE run wants each process from its beginning, and what is to be
+  # loaded before all else (another clock) comes too late for one that has begun.
   FORKED = %w[standin engine deck ear server worker].freeze
 
   module_function
@@ -18,7 +19,7 @@ module ReadyProcesses
   # @param arguments [Array<String>] behind the command
   # @return [Integer] the process id
   def start(name, command, arguments, environment, log)
-    unless forked?(name)
+    unless forked?(name, environment)
       return Process.detach(spawn(environment, *command, *arguments, :chdir => Loomshuttle::Services::ROOT, %i[out err] => log)).pid
     end
 
@@ -28,7 +29,7 @@ module ReadyProcesses
     end
   end
 
-  def forked?(name) = FORKED.include?(name) && !ENV["COVERAGE"]
+  def forked?(name, environment) = FORKED.include?(name) && !ENV["COVERAGE"] && !environment.key?("LD_PRELOAD")
 
   # Waits until it is gone.
   def ended(pid)
