@@ -33,7 +33,13 @@ RSpec.describe "A crooked path" do
 
   # When what is found of the show is known, which is a moment after the start.
   def all_there_is
-    [@installation.wait("the findings") { here("get", "/api/shows").then { |all| all if all["shows"].first["findings"] } }, here("get", "/api/alarms"), here("get", "/api/door/devices").map { |one| one["name"] }]
+    [@installation.wait("the findings") {
+      here("get", "/api/shows").then { |all|
+        all if all["shows"].first["findings"]
+      }
+    }, here("get", "/api/alarms"), here("get", "/api/door/devices").map { |one|
+                                     one["name"]
+                                   }]
   end
 
   # As nginx hands a request on, of an address that has guessed nothing yet.

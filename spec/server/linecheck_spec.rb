@@ -8,7 +8,7 @@ require_relative "../../boot/server"
 RSpec.describe "The line check" do
   before(:all) do
     @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder).start("standin", "engine", "ear", "server")
+    @installation = Installation.new(@folder, speed: 3).start("standin", "engine", "ear", "server")
     @installation.perform(show_of_demo)
     @installation.wait("engine and desk") { api("get", "simulation").last["simulated"] && @installation.engine(do: "status").dig("device", "state") == "running" }
   end

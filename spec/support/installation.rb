@@ -17,8 +17,9 @@ class Installation
 
   attr_reader :services, :folder
 
-  def initialize(folder, show: nil)
-    @folder = folder
+  # @param speed [Integer] how many times as fast the desk's clock runs, where nothing is held against another clock
+  def initialize(folder, show: nil, speed: 1)
+    @folder, @speed = folder, speed
     @services = Loomshuttle::Services.new(data: folder)
     @show = show
     @pids = {}
@@ -40,7 +41,7 @@ class Installation
 
   def start_process(name, environment = {})
     @pids[name] = ReadyProcesses.start(name, services.commands.fetch(name), (name == "standin") ? [@show].compact : [],
-      {**services.environment, **COVERED, "LOOMSHUTTLE_WIRE_LOG" => wire_log, **environment}, File.join(folder, "#{name}.log"))
+      {**services.environment, **COVERED, "LOOMSHUTTLE_WIRE_LOG" => wire_log, "LOOMSHUTTLE_STANDIN_SPEED" => @speed.to_s, **environment}, File.join(folder, "#{name}.log"))
   end
 
   def kill(name, signal = "KILL")
