@@ -1,7 +1,8 @@
 # frozen_string_literal: true
 
 # Starts the simulated desk and stage:  ruby boot/standin.rb [SHOW.loom.json]
-# The card is a socket at LOOMSHUTTLE_CARD, control a port, LOOMSHUTTLE_OSC_PORT.
+# The card is a socket at LOOMSHUTTLE_CARD, control a port, LOOMSHUTTLE_OSC_PORT. With LOOMSHUTTLE_STANDIN_SPEED its clock
+# runs so many times as fast.
 require_relative "core"
 require_relative "runtime"
 

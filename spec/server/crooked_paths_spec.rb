@@ -31,15 +31,10 @@ RSpec.describe "A crooked path" do
   def loopback(headers = {}) = Wire.new("127.0.0.1", @installation.services.ports["http"], headers: headers.compact)
   def from(address) = {"X-Loomshuttle-Door" => word, "X-Real-IP" => address}
 
-  # When what is found of the show is known, which is a moment after the start.
   def all_there_is
-    [@installation.wait("the findings") {
-      here("get", "/api/shows").then { |all|
-        all if all["shows"].first["findings"]
-      }
-    }, here("get", "/api/alarms"), here("get", "/api/door/devices").map { |one|
-                                     one["name"]
-                                   }]
+    # What is found of the show is known a moment after the start.
+    shows = @installation.wait("the findings") { here("get", "/api/shows").then { |all| all if all["shows"].first["findings"] } }
+    [shows, here("get", "/api/alarms"), here("get", "/api/door/devices").map { |one| one["name"] }]
   end
 
   # As nginx hands a request on, of an address that has guessed nothing yet.
