@@ -2,11 +2,17 @@
 
 require "core_helper"
 require "open3"
+require "support/forked_command"
 require "support/shows_by_others"
 require "support/wav_files"
 
 RSpec.describe "bin/loomshuttle" do
-  def run(*arguments)
+  # As the program would, but for its start, which takes a second each time; the program itself is begun below.
+  #
+  # @return [Array(String, String, Integer)] standard output, standard error, exit code
+  def run(*arguments) = ForkedCommand.run { Loomshuttle::Cli::App.start(arguments) }
+
+  def program(*arguments)
     Open3.capture3(File.join(Loomshuttle::ROOT, "bin/loomshuttle"), *arguments).then { |out, err, status| [out, err, status.exitstatus] }
   end
 
@@ -24,10 +30,11 @@ RSpec.describe "bin/loomshuttle" do
   end
 
   it "says which version it is, and shows each command with an example that works" do
-    expect(run("--version")).to eq(["Loomshuttle 0.1.0\n", "", 0])
-    expect(run("help").first).to include("help COMMAND shows each with an example")
+    expect(program("--version")).to eq(["Loomshuttle 0.1.0\n", "", 0])
+    expect(program("help").first).to include("help COMMAND shows each with an example")
     example = run("help", "check").first[/^Example: bin\/loomshuttle (.*)$/, 1]
-    expect(run(*example.split).last).to eq(1)
+    expect(program(*example.split).last).to eq(1)
+    expect(program("check", file("none.loom.json", "{"))).to match(["", /\A.+\n\z/, 2])
   end
 
   it "tells every fault of a file on a line of its own" do
