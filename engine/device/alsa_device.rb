@@ -31,11 +31,9 @@ module Loomshuttle
 
         def read(buffer, wait_s)
           input = @input or raise Lost, "it was closed"
-          frames = @part.bytesize / input.frame_bytes
-          while frames < @wish["block_frames"]
+          while (frames = @part.bytesize / input.frame_bytes) < @wish["block_frames"]
             got = locked(input) { input.read(@part, frames, wait_s) } or return nil
-            got = overrun(input) if got == :late
-            frames += got
+            overrun(input) if got == :late
           end
           buffer.replace(Wire.to_s32(@part, @wish["format"]))
           @part.clear
@@ -89,16 +87,14 @@ module Loomshuttle
           end
         end
 
-        # ALSA does not say how many frames were lost; the clock does, to within a period.
-        #
-        # @return [Integer] frames that are there already: none
+        # ALSA does not say how many frames were lost; the clock does, to within a period. What was read of this block is
+        # lost as well: a block has no hole in it.
         def overrun(input)
           lost = ((now_s - @heard_s) * @wish["rate_hz"]).round - @wish["block_frames"]
           @lost_frames += [lost, 1].max + @part.bytesize / input.frame_bytes
           @part.clear
           @heard_s = now_s
           locked(input) { input.prepare && input.start }
-          -(@part.bytesize / input.frame_bytes)
         end
 
         def prefill

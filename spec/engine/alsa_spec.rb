@@ -71,6 +71,77 @@ RSpec.describe Loomshuttle::Engine::Device::AlsaDevice do
   end
 end
 
+# The device on a PCM that does what a script says, call by call: a card of two lanes whose first has each frame's number.
+RSpec.describe Loomshuttle::Engine::Device::AlsaDevice, "on a card that is late" do
+  alsa = Loomshuttle::Engine::Device::Alsa
+
+  # Of the answers of Alsa::Pcm#read: frames that it gives (0 for none yet), :late, :gone, nil where nothing came in time.
+  scripted = Class.new do
+    attr_reader :handle, :starts
+
+    def initialize(script)
+      @script, @frame, @starts = script.dup, 0, 0
+    end
+
+    def frame_bytes = 8
+    def delay_frames = 0
+    def prepare = true
+    def start = @starts += 1
+    def close = nil
+    def write(bytes, _) = bytes.bytesize / 8
+
+    def read(into, from_frame, _)
+      said = @script.empty? ? 1024 : @script.shift
+      raise Loomshuttle::Engine::Device::Lost, "No such device" if said == :gone
+      return said unless said.is_a?(Integer)
+
+      # Never more than was asked for.
+      [said, 1024 - from_frame].min.times { into << [@frame, 0].pack("l<2") && @frame += 1 }
+      [said, 1024 - from_frame].min
+    end
+  end
+
+  define_method(:device_on) do |script|
+    @input = scripted.new(script)
+    allow(alsa::Library).to receive(:snd_pcm_link)
+    allow(alsa::Pcm).to receive(:new).and_return(@input, scripted.new([]))
+    described_class.new("id" => "scripted", "lanes_in" => 2, "lanes_out" => 2).tap(&:open)
+  end
+
+  # @return [Array] of one block: first frame, whether all its frames follow each other, whether frames were said to be lost
+  def block(device)
+    buffer = String.new
+    lost = device.read(buffer, 1.0) or return
+    frames = buffer.unpack("l<*").each_slice(2).map(&:first)
+    [frames.first, frames == [*frames.first...(frames.first + 1024)], lost.positive?]
+  end
+
+  {
+    "short reads" => [[300, 0, 200, 524], [[0, true, false], [1024, true, false]]],
+    "late in the middle of a block" => [[300, :late, 0, 700, 324], [[300, true, true], [1324, true, false]]],
+    "late before a block" => [[1024, :late], [[0, true, false], [1024, true, true]]],
+    "late twice in one block" => [[300, :late, 10, :late], [[310, true, true], [1334, true, false]]],
+    "late at the last frame" => [[1023, :late], [[1023, true, true], [2047, true, false]]]
+  }.each do |what, (script, blocks)|
+    it "gives whole blocks and goes on: #{what}" do
+      device = device_on(script)
+      expect(Array.new(2) { block(device) }).to eq(blocks)
+      expect(@input.starts).to eq(1 + script.count(:late))
+    end
+  end
+
+  it "counts what was read of a block that has a hole as lost, besides what the clock says" do
+    device = device_on([900, :late])
+    expect(device.read(String.new, 1.0)).to be >= 901
+  end
+
+  it "keeps the part that it has while nothing comes, and is lost where the card is gone, in the middle too" do
+    device = device_on([300, nil, 724, 5, :gone])
+    expect([block(device), block(device)]).to eq([nil, [0, true, false]])
+    expect { device.read(String.new, 1.0) }.to raise_error(Loomshuttle::Engine::Device::Lost, /No such device/)
+  end
+end
+
 RSpec.describe Loomshuttle::Engine::Device::Wire do
   it "is exact in 32, packed 24 and 16 bit, there and back" do
     samples = Numo::Int32.new(999).rand(-2**31 + 1, 2**31 - 1)
