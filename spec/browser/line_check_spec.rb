@@ -7,7 +7,7 @@ require "support/relay"
 
 # A check with two swapped plugs, led from a phone's page at the stage while the desk's page follows: through
 # the simulated stage, desk, card, engine, ring, ear and server.
-RSpec.describe "The line check on two pages", speed: 3 do
+RSpec.describe "The line check on two pages" do
   include_context "in the browser"
 
   before(:all) do

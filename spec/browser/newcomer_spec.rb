@@ -5,7 +5,7 @@ require "support/in_the_browser"
 require "support/wav_files"
 
 # A newcomer's first five minutes through the real interface, server, engine and stand-in.
-RSpec.describe "The newcomer's first five minutes", speed: 3 do
+RSpec.describe "The newcomer's first five minutes" do
   include_context "in the browser"
 
   # Each example begins with the demo as it ships, nothing recording and nothing playing.

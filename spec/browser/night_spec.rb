@@ -8,7 +8,7 @@ require_relative "../../boot/engine"
 
 # A set of three songs as a night runs it: arranged and listed on the pages, played on through by keys, cut short, and
 # what was pressed kept. Real deck, engine and desk.
-RSpec.describe "A night", speed: 3 do
+RSpec.describe "A night" do
   include_context "in the browser"
 
   # Three bars of two seconds each, a bar counted in.

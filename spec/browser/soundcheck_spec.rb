@@ -7,7 +7,7 @@ require "support/wav_files"
 
 # A whole virtual soundcheck on the page: somebody's folder with odd names, matched and settled; the desk swung and
 # proved by ear, two crossed lanes mended; played, looped, swung back and proved.
-RSpec.describe "A virtual soundcheck", speed: 3 do
+RSpec.describe "A virtual soundcheck" do
   include_context "in the browser"
 
   names = ["Kick", "Snare", "Accordion", "Narrator", "Cimbalom L", "Cimbalom R", "Tuba", "Toy piano"]

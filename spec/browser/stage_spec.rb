@@ -6,7 +6,7 @@ require "support/fingers"
 require_relative "../../demo/stems"
 
 # A song run by keys on the stage view while a phone follows: real deck, engine and desk.
-RSpec.describe "The stage view", speed: 3 do
+RSpec.describe "The stage view" do
   include_context "in the browser"
 
   before(:all) do

@@ -6,8 +6,7 @@ require "support/accessibility"
 require "support/browser"
 require "support/installation"
 
-# One installation for a whole group, with the real interface in a real browser before it. A group that waits for sound
-# says how many times as fast the desk's clock runs: `speed: 3`.
+# One installation for a whole group, with the real interface in a real browser before it.
 RSpec.shared_context "in the browser" do
   before(:all) do
     # Long, since a machine may do much else; somebody who mends a spec may have less of it.
@@ -16,7 +15,7 @@ RSpec.shared_context "in the browser" do
     Capybara.default_retry_interval = 0.05
     Capybara.enable_aria_label = true
     @folder = Dir.mktmpdir("loomshuttle")
-    @installation = Installation.new(@folder, speed: self.class.metadata.fetch(:speed, 1)).start("standin", "engine", "server", "worker")
+    @installation = Installation.new(@folder).start("standin", "engine", "server", "worker")
     @page = Capybara::Session.new(:loom)
     Browser.exact_size(@page)
   end
