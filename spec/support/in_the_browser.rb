@@ -10,7 +10,7 @@ require "support/installation"
 RSpec.shared_context "in the browser" do
   before(:all) do
     # Long, since a machine may do much else; somebody who mends a spec may have less of it.
-    Capybara.default_max_wait_time = Integer(ENV.fetch("LOOMSHUTTLE_PATIENCE_S", "60"))
+    Capybara.default_max_wait_time = Integer(ENV.fetch("LOOMSHUTTLE_PATIENCE_S", "150"))
     # What is waited for is not asked for a hundred times a second: asking takes the browser's time.
     Capybara.default_retry_interval = 0.05
     Capybara.enable_aria_label = true
