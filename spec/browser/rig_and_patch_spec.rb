@@ -106,6 +106,8 @@ RSpec.describe "Rig and patch" do
       page.click_button("Keep it")
       page.assert_text("blocks that divide its 30 slots: 1, 2, 3, 5, 6")
       page.fill_in("card lane: how many", with: "24")
+      # What was said goes with what it was about, and the button moves up: nobody presses where it was.
+      page.assert_no_text("blocks that divide")
       page.click_button("Keep it")
       page.assert_text("Own 32-channel desk")
       page.click_button("Change")
