@@ -4,10 +4,10 @@ import { byLane, type Levels, lanesIn, together } from "../model/levels";
 import { heardLevels, heardState } from "../model/liveState";
 import { TABLET_PX } from "../model/widths";
 import type { Show } from "./client";
+import { EDITS, readAnew } from "./edits";
 import { Line, type LineNews } from "./line";
 import type { TabSays } from "./lineWorker";
 import { useOpenShow } from "./openShow";
-import { EDITS, readAnew } from "./queries";
 import type { components } from "./schema";
 
 type Told = components["schemas"]["Told"];

@@ -1,4 +1,4 @@
-import { useVisitor } from "./queries";
+import { useVisitor } from "./door";
 
 /** What a device may do, from the least to everything; each may what those before it may. */
 const ORDER = ["look", "stage", "operate", "lead"] as const;

@@ -1,6 +1,7 @@
 import { Alert, Button } from "@mui/material";
+import { useCommand } from "../api/command";
 import { useMay } from "../api/may";
-import { useAlarms, useCommand } from "../api/queries";
+import { useAlarms } from "../api/shelf";
 
 /** As many as leave room for the page below; the others are counted. */
 const SHOWN = 2;

@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
-import { useVisitor } from "../api/queries";
+import { useVisitor } from "../api/door";
 import { later } from "../ui/later";
 import { NoticeLine } from "../ui/notice";
 import { AlarmBar } from "./AlarmBar";

@@ -2,7 +2,7 @@ import { Alert, Button } from "@mui/material";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Show } from "../api/client";
-import { useSoundcheck } from "../api/queries";
+import { useSoundcheck } from "../api/stage";
 import { reminder } from "../model/doors";
 
 const LOOK_MS = 5_000;

@@ -2,9 +2,11 @@ import { Box, Button, MenuItem, TextField, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Edit, Show } from "../api/client";
+import { useShowCommand } from "../api/edits";
 import { useFrame } from "../api/live";
 import { useMay } from "../api/may";
-import { useGuide, useShowCommand, useTakes } from "../api/queries";
+import { useGuide } from "../api/show";
+import { useTakes } from "../api/takes";
 
 /**
  * Leads a show that is still empty by the hand: what is missing next, one step at a time, until its first take runs.

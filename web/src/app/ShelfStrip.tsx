@@ -2,7 +2,7 @@ import { Box, Button, Typography } from "@mui/material";
 import { Suspense } from "react";
 import { useMachine } from "../api/live";
 import { useMay } from "../api/may";
-import { useShelf } from "../api/queries";
+import { useShelf } from "../api/shelf";
 import { later } from "../ui/later";
 import { useWidth } from "../ui/useWidth";
 import { CaptureState } from "./CaptureState";

@@ -1,8 +1,8 @@
 import { Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
 import { useHotkeys } from "react-hotkeys-hook";
+import { useShowCommand } from "../api/edits";
 import { useFrame } from "../api/live";
 import { useMay } from "../api/may";
-import { useShowCommand } from "../api/queries";
 
 const keys = [
   ["Arrow keys", "move from place to place on the loom"],

@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import type { Show } from "../api/client";
 import { useMay } from "../api/may";
 import { OpenShowProvider } from "../api/openShow";
-import { useShowOf } from "../api/queries";
+import { useShowOf } from "../api/show";
 import { slug } from "../model/format";
 import { fetchAhead, later } from "../ui/later";
 import { NoticeLine } from "../ui/notice";

@@ -1,8 +1,9 @@
 import { Alert, Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Task } from "../api/client";
+import { useCommand } from "../api/command";
 import { useMay } from "../api/may";
-import { useCommand, useTasks } from "../api/queries";
+import { useTasks } from "../api/shelf";
 import { duration } from "../model/format";
 
 const isOpen = (task: Task) => ["waiting", "running", "stopping"].includes(task.state);

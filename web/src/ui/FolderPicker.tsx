@@ -1,6 +1,6 @@
 import { Alert, Box, Button, List, ListItemButton, Typography } from "@mui/material";
 import { useState } from "react";
-import { useFolders } from "../api/queries";
+import { useFolders } from "../api/shelf";
 
 /** Walks through the folders of the recording computer that something may be brought in from. */
 export function FolderPicker({ onPick, onLeave }: { onPick: (path: string) => void; onLeave: () => void }) {

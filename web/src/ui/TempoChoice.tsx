@@ -1,6 +1,6 @@
 import { MenuItem, TextField } from "@mui/material";
 import type { Song } from "../api/client";
-import { useShowCommand } from "../api/queries";
+import { useShowCommand } from "../api/edits";
 
 /** At which of the tempi that were prepared a song is played; nothing where there is only its own. */
 export function TempoChoice({ song, tall = false }: { song: Song; tall?: boolean }) {

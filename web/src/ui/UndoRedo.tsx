@@ -1,7 +1,8 @@
 import RedoIcon from "@mui/icons-material/Redo";
 import UndoIcon from "@mui/icons-material/Undo";
 import { Box, IconButton } from "@mui/material";
-import { useShow, useShowCommand } from "../api/queries";
+import { useShowCommand } from "../api/edits";
+import { useShow } from "../api/show";
 
 /** Undo and redo of what was done in this browser. */
 export function UndoRedo() {

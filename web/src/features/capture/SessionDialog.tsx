@@ -2,8 +2,11 @@ import { Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, Fo
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Session } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
+import { usePlaces, useSession } from "../../api/machine";
 import { useShowId, useShowPath } from "../../api/openShow";
-import { usePlaces, useRig, useSession, useShow, useShowCommand } from "../../api/queries";
+import { useRig } from "../../api/patch";
+import { useShow } from "../../api/show";
 import { useNotice } from "../../ui/notice";
 
 const gigabytes = (bytes: number | null) => (bytes === null ? "room not known" : `${Math.round(bytes / 1e9)} GB free`);

@@ -1,7 +1,7 @@
 import { Box, Button, ButtonBase } from "@mui/material";
 import { useState } from "react";
 import type { Show, Take } from "../../api/client";
-import { useOverview } from "../../api/queries";
+import { useOverview } from "../../api/takes";
 import { clock } from "../../model/format";
 import { takeRowLabel, takeRows } from "../../model/takeRows";
 import { useWidth } from "../../ui/useWidth";

@@ -1,9 +1,10 @@
 import { Alert, Box, Button, List, ListItemButton, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show, Take, Verified } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useMay } from "../../api/may";
 import { useShowPath } from "../../api/openShow";
-import { useCommand, useTakes } from "../../api/queries";
+import { useTakes } from "../../api/takes";
 import { clock, decibels } from "../../model/format";
 import { useWidth } from "../../ui/useWidth";
 import { TakeCloth } from "./TakeCloth";

@@ -16,7 +16,7 @@ import {
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type LetIn, type May, type ShownCode, type WayIn } from "../../api/client";
-import { useDevicesLetIn, useWay } from "../../api/queries";
+import { useDevicesLetIn, useWay } from "../../api/door";
 import { ago } from "../../model/format";
 import { DialogButton } from "../../ui/DialogButton";
 

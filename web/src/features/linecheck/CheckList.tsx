@@ -2,7 +2,7 @@ import { Box, ButtonBase } from "@mui/material";
 import { useMemo } from "react";
 import type { Linecheck, LinecheckRow, Row, Show } from "../../api/client";
 import { useMay } from "../../api/may";
-import { useLinecheckCommand } from "../../api/queries";
+import { useLinecheckCommand } from "../../api/stage";
 import { numberOf } from "../../model/format";
 import { atDesk, Meter, MeterNumber, MeterScale, onLane } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";

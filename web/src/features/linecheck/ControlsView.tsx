@@ -4,7 +4,7 @@ import { type ReactNode, useState } from "react";
 import type { DeskControl, Show } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
-import { useControlCommand, useControls } from "../../api/queries";
+import { useControlCommand, useControls } from "../../api/stage";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 

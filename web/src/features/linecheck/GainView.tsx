@@ -1,9 +1,10 @@
 import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
 import { type ReactNode, useMemo } from "react";
 import type { Linecheck, LinecheckRow, Show } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
-import { useCommand, useLinecheckCommand } from "../../api/queries";
+import { useLinecheckCommand } from "../../api/stage";
 import { decibels } from "../../model/format";
 import { signedDb } from "../../model/linecheck";
 import { May } from "../../ui/May";

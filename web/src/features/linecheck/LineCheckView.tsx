@@ -2,7 +2,7 @@ import { Alert, Box, Button, FormControlLabel, Switch, ToggleButton, ToggleButto
 import { useMemo, useState } from "react";
 import type { Linecheck, Show } from "../../api/client";
 import { useLevels, useMachine } from "../../api/live";
-import { useLinecheck, useLinecheckCommand } from "../../api/queries";
+import { useLinecheck, useLinecheckCommand } from "../../api/stage";
 import { counted, countedWords } from "../../model/linecheck";
 import { May } from "../../ui/May";
 import { StepHead } from "../../ui/StepHead";

@@ -1,6 +1,7 @@
 import { Alert, Box, Button, Paper, Typography } from "@mui/material";
 import type { Linecheck, LinecheckRow } from "../../api/client";
-import { useLinecheckCommand, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useLinecheckCommand } from "../../api/stage";
 import { decibels } from "../../model/format";
 import { before, counted, latest, turnOf } from "../../model/linecheck";
 import { May } from "../../ui/May";

@@ -1,6 +1,6 @@
 import { Button, FormControlLabel, Switch } from "@mui/material";
 import type { Linecheck } from "../../api/client";
-import { useSimulation, useSimulationCommand } from "../../api/queries";
+import { useSimulation, useSimulationCommand } from "../../api/stage";
 import { chosenFault, plantedWords } from "../../model/linecheck";
 import { SimulatedAside } from "../../ui/SimulatedAside";
 

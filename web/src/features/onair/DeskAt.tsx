@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { type DeskAt as At, api, type FoundDesk } from "../../api/client";
 import { useMachine } from "../../api/live";
-import { useDeskAt } from "../../api/queries";
+import { useDeskAt } from "../../api/machine";
 import { May } from "../../ui/May";
 
 /** Which desk is spoken to: its address, whether it answers, and another one, typed or found by a search of the network. */

@@ -15,7 +15,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type OnAir, type Show } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
-import { useOnAir } from "../../api/queries";
+import { useOnAir } from "../../api/shelf";
 import { useNotice } from "../../ui/notice";
 import { DeskAt } from "./DeskAt";
 

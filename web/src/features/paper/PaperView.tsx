@@ -16,7 +16,7 @@ import {
 import { Fragment, useState } from "react";
 import type { Paper } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
-import { usePaper } from "../../api/queries";
+import { usePaper } from "../../api/show";
 import { BottomSheet } from "../../ui/BottomSheet";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";

@@ -1,6 +1,6 @@
 import { ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
-import { useShow } from "../../api/queries";
+import { useShow } from "../../api/show";
 import { deskFor } from "../../model/patchFaces";
 
 type Desks = { id: string; name: string }[];

@@ -1,7 +1,9 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
+import { useCommand } from "../../api/command";
+import { useShowCommand } from "../../api/edits";
 import { useMay } from "../../api/may";
-import { useCommand, useDesk, useShowCommand } from "../../api/queries";
+import { useDesk } from "../../api/show";
 import { useDeskLine } from "../../ui/useDeskLine";
 import { ChangeList } from "./ChangeList";
 

@@ -1,7 +1,9 @@
 import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import type { FieldTable } from "../../api/client";
-import { useFields, useFieldTable, useShow, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useFields, useFieldTable } from "../../api/patch";
+import { useShow } from "../../api/show";
 import { columnsOf, editOf, textOf } from "../../model/fieldTable";
 import type { Typed } from "../../model/grid";
 import { tapsInWords } from "../../model/taps";

@@ -1,7 +1,7 @@
 import { Button, Table, TableBody, TableCell, TableRow, TextField } from "@mui/material";
 import { useState } from "react";
 import { who } from "../../api/client";
-import { useHistory } from "../../api/queries";
+import { useHistory } from "../../api/show";
 import { DialogButton } from "../../ui/DialogButton";
 
 /** Years of shows: the day counts as well. */

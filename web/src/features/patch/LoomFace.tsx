@@ -1,10 +1,12 @@
 import { Alert, Box } from "@mui/material";
 import { useCallback, useState } from "react";
 import { ApiError, api, type Change, type Edit, type HistoryEntry, type Loom as LoomData } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useShowPath } from "../../api/openShow";
-import { useLoom, usePreview, useShowCommand, useTrace, useWhy } from "../../api/queries";
+import { useLoom, useTrace, useWhy } from "../../api/patch";
+import { usePreview } from "../../api/show";
 import type { Aim } from "../../ui/loom/HoldChip";
 import { Loom } from "../../ui/loom/Loom";
 import { useNotice } from "../../ui/notice";

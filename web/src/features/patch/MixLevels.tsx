@@ -2,7 +2,9 @@ import Close from "@mui/icons-material/Close";
 import { Box, IconButton, MenuItem, TextField, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import type { SendTable } from "../../api/client";
-import { useSendTable, useShow, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useSendTable } from "../../api/patch";
+import { useShow } from "../../api/show";
 import { editOf } from "../../model/sendTable";
 import { useNotice } from "../../ui/notice";
 

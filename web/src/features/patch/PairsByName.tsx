@@ -1,7 +1,7 @@
 import { Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel } from "@mui/material";
 import { useState } from "react";
 import type { Show } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { pairsEdit } from "../../model/sheet";
 
 /** Rows whose names say that they are two sides of one source: paired in one step, those that may be two of a kind only when ticked. */

@@ -2,7 +2,7 @@ import { Box, Button, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { Suspense, useEffect, useState } from "react";
 import type { Edit } from "../../api/client";
 import { useMay } from "../../api/may";
-import { useShow } from "../../api/queries";
+import { useShow } from "../../api/show";
 import { type Face, faceFor, isLoom, loomName } from "../../model/patchFaces";
 import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";

@@ -1,8 +1,10 @@
 import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
 import { useEffect, useMemo, useState } from "react";
 import type { Finding, Knot, Loom } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useMay } from "../../api/may";
-import { useLoom, useShow, useShowCommand, useTrace, useWhy } from "../../api/queries";
+import { useLoom, useTrace, useWhy } from "../../api/patch";
+import { useShow } from "../../api/show";
 import { threadAndMistakes } from "../../model/loom";
 import { FoundLine } from "../../ui/findings/FoundLine";
 import { Swatch } from "../../ui/Swatch";

@@ -1,7 +1,9 @@
 import { Box, Button, MenuItem, TextField } from "@mui/material";
 import { useEffect, useState } from "react";
 import type { FieldTable } from "../../api/client";
-import { useFields, useFieldTable, useMixes, useShow, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useFields, useFieldTable, useMixes } from "../../api/patch";
+import { useShow } from "../../api/show";
 import { editOf } from "../../model/fieldTable";
 import { useNotice } from "../../ui/notice";
 

@@ -1,8 +1,8 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Switch, Typography } from "@mui/material";
 import { useState } from "react";
 import { ApiError, api, type RowsPlan } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useShowPath } from "../../api/openShow";
-import { useShowCommand } from "../../api/queries";
 import { FileButton } from "../../ui/FileButton";
 
 const separators: Record<string, string> = { ",": "commas", ";": "semicolons", "\t": "tabs" };

@@ -1,7 +1,9 @@
 import { Box, Button, FormControlLabel, MenuItem, Switch, TextField } from "@mui/material";
 import { useEffect, useState } from "react";
 import type { Edit, FieldName } from "../../api/client";
-import { useFields, useRig, useShow, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useFields, useRig } from "../../api/patch";
+import { useShow } from "../../api/show";
 import { blockAt, editOf, type Run, type RunKind, runKinds, wordsOf } from "../../model/runs";
 import { taps } from "../../model/taps";
 

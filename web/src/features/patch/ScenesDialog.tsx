@@ -1,7 +1,9 @@
 import { Box, Button, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Edit } from "../../api/client";
-import { useFields, useScenes, useScenesCompared, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useFields } from "../../api/patch";
+import { useScenes, useScenesCompared } from "../../api/show";
 import { DialogButton } from "../../ui/DialogButton";
 import { ChangeList } from "./ChangeList";
 

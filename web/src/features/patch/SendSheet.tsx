@@ -1,6 +1,8 @@
 import { Alert, MenuItem, TextField } from "@mui/material";
 import type { SendTable } from "../../api/client";
-import { useMixes, useSendTable, useShow, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useMixes, useSendTable } from "../../api/patch";
+import { useShow } from "../../api/show";
 import type { Typed } from "../../model/grid";
 import { columns, editOf, textOf } from "../../model/sendTable";
 import { Grid } from "../../ui/grid/Grid";

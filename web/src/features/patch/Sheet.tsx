@@ -1,5 +1,5 @@
 import type { Row } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import type { Typed } from "../../model/grid";
 import { type Column, columns, editOf, type Socket, text, writingOf } from "../../model/sheet";
 import { Grid } from "../../ui/grid/Grid";

@@ -1,7 +1,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, ListSubheader, MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import type { Rig } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { ownId } from "../../model/ownId";
 
 const kinds = [

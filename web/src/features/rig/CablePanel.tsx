@@ -1,6 +1,6 @@
 import { Alert, Button, Typography } from "@mui/material";
 import type { Cable, EditOf, Rig } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { lanesText, portName } from "../../model/rig";
 import { Choice, KeptText } from "./fields";
 

@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from "@mui/material";
 import type { Device, EditOf, Rig } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { nameOf } from "../../model/rig";
 import { AudioDevicePanel } from "./AudioDevicePanel";
 import { Choice, KeptText } from "./fields";

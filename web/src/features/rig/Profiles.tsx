@@ -15,8 +15,8 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { ApiError, api, type Rig } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useShowPath } from "../../api/openShow";
-import { useShowCommand } from "../../api/queries";
 import { Choice } from "./fields";
 
 /** The parts of a profile that a form shows; what else it has goes along unchanged. */

@@ -1,7 +1,7 @@
 import { Box, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import type { Device, Finding, Rig } from "../../api/client";
-import { useShow } from "../../api/queries";
+import { useShow } from "../../api/show";
 import { clockWords, lanesText, nameOf, portName } from "../../model/rig";
 import { FoundLine } from "../../ui/findings/FoundLine";
 

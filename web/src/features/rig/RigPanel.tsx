@@ -1,7 +1,8 @@
 import { Alert, Box, Button, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Rig } from "../../api/client";
-import { useRateForecast, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useRateForecast } from "../../api/patch";
 import { portName } from "../../model/rig";
 import { Choice } from "./fields";
 

@@ -1,7 +1,7 @@
 import { Alert } from "@mui/material";
 import { Suspense } from "react";
 import { useMay } from "../../api/may";
-import { useRig } from "../../api/queries";
+import { useRig } from "../../api/patch";
 import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../../api/client";
 import { useShowPath } from "../../api/openShow";
-import { useTemplates } from "../../api/queries";
+import { useTemplates } from "../../api/shelf";
 import { DialogButton } from "../../ui/DialogButton";
 import { May } from "../../ui/May";
 import { useNotice } from "../../ui/notice";

@@ -2,7 +2,7 @@ import { Box, Button, Link, Typography } from "@mui/material";
 import { Link as RouterLink } from "react-router";
 import type { ListedShow } from "../../api/client";
 import { OpenShowProvider } from "../../api/openShow";
-import { useHistory, useShow } from "../../api/queries";
+import { useHistory, useShow } from "../../api/show";
 import { ago, slug } from "../../model/format";
 import { FINGER_PX, FINGERS } from "../../theme/theme";
 

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type ListedShow } from "../../api/client";
-import { useTemplates } from "../../api/queries";
+import { useTemplates } from "../../api/shelf";
 import { slug } from "../../model/format";
 import { FileButton } from "../../ui/FileButton";
 

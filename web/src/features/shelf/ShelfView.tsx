@@ -18,7 +18,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 import { api, type ListedShow, type ShowPlace } from "../../api/client";
-import { useShelf } from "../../api/queries";
+import { useShelf } from "../../api/shelf";
 import { slug, weight } from "../../model/format";
 import { FINGER_PX, FINGERS } from "../../theme/theme";
 import { May } from "../../ui/May";

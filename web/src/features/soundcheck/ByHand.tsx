@@ -1,7 +1,7 @@
 import { Alert, Box, Checkbox, FormControlLabel, Typography } from "@mui/material";
 import type { Soundcheck } from "../../api/client";
 import { useMay } from "../../api/may";
-import { useSoundcheckCommand } from "../../api/queries";
+import { useSoundcheckCommand } from "../../api/stage";
 
 /** What a swing turns at a desk that could not be told: done by hand, ticked on any device, then proved by ear. */
 export function ByHand({ soundcheck }: { soundcheck: Soundcheck }) {

@@ -2,7 +2,7 @@ import { Button, TextField } from "@mui/material";
 import { useState } from "react";
 import type { Soundcheck } from "../../api/client";
 import { useMay } from "../../api/may";
-import { useSoundcheckCommand } from "../../api/queries";
+import { useSoundcheckCommand } from "../../api/stage";
 import { nextAt, timeOfDay } from "../../model/doors";
 
 /** When the doors open: until then the desk is to be back on the stage, and every page says so. */

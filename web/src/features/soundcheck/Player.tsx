@@ -7,9 +7,11 @@ import { Box, Button, IconButton, TextField, ToggleButton, Tooltip, Typography, 
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { Take } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
-import { useCommand, useOverview, useShow } from "../../api/queries";
+import { useShow } from "../../api/show";
+import { useOverview } from "../../api/takes";
 import { clock } from "../../model/format";
 import { betweenMarks, envelope, markBeside, typedBar, typedTime } from "../../model/player";
 

@@ -1,7 +1,7 @@
 import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show, Take } from "../../api/client";
-import { useCommand } from "../../api/queries";
+import { useCommand } from "../../api/command";
 import { printable } from "../../model/player";
 import { useNotice } from "../../ui/notice";
 

@@ -1,7 +1,7 @@
 import { Box, ButtonBase, MenuItem, Popover, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show, Track } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { returnWords, SUMS, sharers } from "../../model/returns";
 import { useWidth } from "../../ui/useWidth";
 

@@ -1,5 +1,5 @@
 import type { Show } from "../../api/client";
-import { useSimulation, useSimulationCommand } from "../../api/queries";
+import { useSimulation, useSimulationCommand } from "../../api/stage";
 import { chosenLock, chosenReturnFault, plantedWords } from "../../model/linecheck";
 import { SimulatedAside } from "../../ui/SimulatedAside";
 

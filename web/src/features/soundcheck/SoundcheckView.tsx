@@ -1,7 +1,8 @@
 import { Box, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { Suspense, useState } from "react";
 import type { Proof, Show } from "../../api/client";
-import { useLoom, useSoundcheck } from "../../api/queries";
+import { useLoom } from "../../api/patch";
+import { useSoundcheck } from "../../api/stage";
 import { later } from "../../ui/later";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";

@@ -1,8 +1,9 @@
 import { Alert, Box, Button, Checkbox, FormControlLabel, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import type { Show } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useMay } from "../../api/may";
-import { useShowCommand, useSwingPlan } from "../../api/queries";
+import { useSwingPlan } from "../../api/show";
 
 /** The turn of one desk, in words before it is done; of the only desk where there is one. */
 export function Swing({ show, desk, children }: { show: Show; desk: Show["desks"][number] | null; children?: ReactNode }) {

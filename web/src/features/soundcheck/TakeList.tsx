@@ -1,9 +1,10 @@
 import { Alert, Box, Button, Tooltip, Typography } from "@mui/material";
 import { Suspense, useState } from "react";
 import type { Show, Take } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
-import { useCommand, useTakes } from "../../api/queries";
+import { useTakes } from "../../api/takes";
 import { clock } from "../../model/format";
 import { later } from "../../ui/later";
 import { useWidth } from "../../ui/useWidth";

@@ -3,8 +3,8 @@ import VolumeOffIcon from "@mui/icons-material/VolumeOff";
 import { Box, ToggleButton, Tooltip } from "@mui/material";
 import { useState } from "react";
 import type { Track } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useFrame } from "../../api/live";
-import { useCommand } from "../../api/queries";
 import { useWidth } from "../../ui/useWidth";
 
 const TRIM_DB = { min: -60, max: 12 };

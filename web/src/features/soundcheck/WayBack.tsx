@@ -1,8 +1,9 @@
 import { Alert, Box, Button, CircularProgress, FormControlLabel, Radio, RadioGroup, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Proof, Show, Soundcheck } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useFrame } from "../../api/live";
-import { useOpenAgain, usePing, useShowCommand } from "../../api/queries";
+import { useOpenAgain, usePing } from "../../api/stage";
 import { framesMs } from "../../model/proof";
 import { May } from "../../ui/May";
 import { UndoRedo } from "../../ui/UndoRedo";

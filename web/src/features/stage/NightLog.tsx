@@ -1,5 +1,5 @@
 import { Alert, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
-import { usePresses } from "../../api/queries";
+import { usePresses } from "../../api/stage";
 import { DialogButton } from "../../ui/DialogButton";
 
 /** What was pressed, by whom, when, and where the song was. */

@@ -1,8 +1,8 @@
 import { Box, Button, Slider, ToggleButton, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Song } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useFrame } from "../../api/live";
-import { useCommand } from "../../api/queries";
 import { inFile, Meter } from "../../ui/Meter";
 
 const LEAST_DB = -40;

@@ -2,8 +2,9 @@ import { Alert, Box, Button, Checkbox, FormControlLabel, LinearProgress, Link, R
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, type Show } from "../../api/client";
+import { useBounces } from "../../api/library";
 import { ofShow } from "../../api/openShow";
-import { useBounces, useTasks } from "../../api/queries";
+import { useTasks } from "../../api/shelf";
 import { weight } from "../../model/format";
 import { DialogButton } from "../../ui/DialogButton";
 import { useNotice } from "../../ui/notice";

@@ -1,7 +1,8 @@
 import { Box, Button, FormControlLabel, MenuItem, Switch, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
-import { useCommand, useOwnSounds } from "../../api/queries";
+import { useCommand } from "../../api/command";
+import { useOwnSounds } from "../../api/library";
 import { BringSound, OwnSoundField } from "./OwnSounds";
 
 type Cues = WholeSong["cues"];

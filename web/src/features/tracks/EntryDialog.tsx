@@ -10,7 +10,7 @@ import {
   ToggleButtonGroup,
 } from "@mui/material";
 import type { Listed, Song } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { Figure, Line } from "../../ui/KeptField";
 import { TempoChoice } from "../../ui/TempoChoice";
 

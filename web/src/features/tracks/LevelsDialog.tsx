@@ -1,6 +1,7 @@
 import { Alert, Box, Button, Table, TableBody, TableCell, TableHead, TableRow, Typography } from "@mui/material";
 import { useState } from "react";
-import { useShowCommand, useSongLevels } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useSongLevels } from "../../api/library";
 import { dbWords } from "../../model/roles";
 import { DialogButton } from "../../ui/DialogButton";
 import { Figure } from "../../ui/KeptField";

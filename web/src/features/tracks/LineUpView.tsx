@@ -2,9 +2,10 @@ import { Box, Button, Slider, TextField, ToggleButton, ToggleButtonGroup, Typogr
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Lineup, Show } from "../../api/client";
+import { useCommand } from "../../api/command";
 import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
-import { useCommand, useLineup, useTick } from "../../api/queries";
+import { useLineup, useTick } from "../../api/stage";
 import { May } from "../../ui/May";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";

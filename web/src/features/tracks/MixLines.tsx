@@ -1,6 +1,6 @@
 import { Box, Button, Checkbox, Typography } from "@mui/material";
 import type { RoleTable } from "../../api/client";
-import { useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
 import { freshId } from "../../model/freshId";
 import { dbWords, laid, laneNumber, laneWords, type MixLine, members } from "../../model/roles";
 import { Figure } from "../../ui/KeptField";

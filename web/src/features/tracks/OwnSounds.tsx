@@ -1,7 +1,7 @@
 import { Box, Chip, MenuItem, TextField } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { api, type OwnSound } from "../../api/client";
-import { useOwnSounds } from "../../api/queries";
+import { useOwnSounds } from "../../api/library";
 import { FileButton } from "../../ui/FileButton";
 import { useNotice } from "../../ui/notice";
 

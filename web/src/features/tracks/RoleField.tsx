@@ -1,5 +1,5 @@
 import { Autocomplete, TextField } from "@mui/material";
-import { useRoles } from "../../api/queries";
+import { useRoles } from "../../api/library";
 import { dashed } from "../../model/format";
 
 interface Props {

@@ -2,7 +2,8 @@ import { Box, Button, Checkbox, MenuItem, Table, TableBody, TableCell, TableHead
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type LibraryRole, type RoleTable, type Song } from "../../api/client";
-import { useRoles, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useRoles } from "../../api/library";
 import { dbWords, FOLDS_DB, type FoldLaw, laid, laneNumber, laneWords, type RoleLine, roleEndpoint, unusual } from "../../model/roles";
 import { Figure } from "../../ui/KeptField";
 import { useNotice } from "../../ui/notice";

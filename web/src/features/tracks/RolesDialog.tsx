@@ -1,7 +1,8 @@
 import { Alert, Box, Button, MenuItem, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { RoleTable, Show } from "../../api/client";
-import { useRoleTable, useShowCommand } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useRoleTable } from "../../api/library";
 import { laneNumber } from "../../model/roles";
 import { DialogButton } from "../../ui/DialogButton";
 import { MixLines } from "./MixLines";

@@ -1,7 +1,7 @@
 import { Alert, Box, Button, ButtonBase, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
-import { useSongPicture } from "../../api/queries";
+import { useSongPicture } from "../../api/library";
 import { barAt, drawn, movedTo, type Section } from "../../model/sections";
 import { useDye } from "../../ui/loom/dye";
 import { useWidth } from "../../ui/useWidth";

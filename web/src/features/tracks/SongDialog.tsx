@@ -18,7 +18,7 @@ import {
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type WholeSong } from "../../api/client";
-import { useSong } from "../../api/queries";
+import { useSong } from "../../api/library";
 import { clock, decibels } from "../../model/format";
 import { NameField } from "../../ui/NameField";
 import { useNotice } from "../../ui/notice";

@@ -1,7 +1,8 @@
 import { Alert, Box, Button, Table, TableBody, TableCell, TableRow, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Show } from "../../api/client";
-import { useShowCommand, useSongs } from "../../api/queries";
+import { useShowCommand } from "../../api/edits";
+import { useSongs } from "../../api/library";
 import { clock } from "../../model/format";
 import { DialogButton } from "../../ui/DialogButton";
 import { useSettled } from "../../ui/useSettled";

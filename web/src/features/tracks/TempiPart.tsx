@@ -1,7 +1,8 @@
 import { Box, Button, Chip, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { WholeSong } from "../../api/client";
-import { useCommand, useTasks } from "../../api/queries";
+import { useCommand } from "../../api/command";
+import { useTasks } from "../../api/shelf";
 
 const PERCENT = { least: 60, most: 120 };
 

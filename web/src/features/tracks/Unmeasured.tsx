@@ -1,5 +1,6 @@
 import { Box, Button } from "@mui/material";
-import { useCommand, useTasks } from "../../api/queries";
+import { useCommand } from "../../api/command";
+import { useTasks } from "../../api/shelf";
 
 /** Songs whose sound is not known: being measured, which happens by itself after a song is made, or to be. */
 export function Unmeasured({ songs, children }: { songs: string[]; children: React.ReactNode }) {

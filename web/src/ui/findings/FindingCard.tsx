@@ -2,8 +2,8 @@ import { Box, Button, TextField, Typography } from "@mui/material";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Finding } from "../../api/client";
+import { useShowCommand } from "../../api/edits";
 import { useMay } from "../../api/may";
-import { useShowCommand } from "../../api/queries";
 
 export const severities = ["stop", "warn", "note"] as const;
 export const severityWords = { stop: "Stop", warn: "Likely a mistake", note: "Worth knowing" };
