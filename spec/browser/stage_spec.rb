@@ -40,6 +40,9 @@ RSpec.describe "The stage view" do
     page.find("body").send_keys("r")
     [page, phone].each { |session| session.assert_text("Ebb goes round until it is let go") }
     expect(@installation.wait("the loop") { playing["loop"] }).to eq([115_200, 115_200 * 4])
+    page.click_button("Levels of the roles")
+    page.assert_selector("[role=meter][aria-label$='of organ']:not([aria-valuenow='-60'])")
+    page.click_button("Close the levels")
     # Space on a stage where something plays begins nothing again.
     before = playing["position_frames"]
     page.find("body").send_keys(:space)

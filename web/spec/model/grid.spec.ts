@@ -1,5 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { chosen, cleared, filledDown, type GridColumn, moved, parseClipboard, pasted, toClipboard } from "../../src/model/grid";
+import {
+  chosen,
+  cleared,
+  filledDown,
+  type GridColumn,
+  moved,
+  parseClipboard,
+  pasted,
+  toClipboard,
+} from "../../src/model/grid";
 
 const columns: GridColumn[] = [
   { key: "number", title: "No.", width: 50, fixed: true },
@@ -64,11 +73,20 @@ describe("a sheet of cells", () => {
       [2, "Kick"],
       [3, "Snare"],
     ]);
-    expect(cleared(columns, { top: 0, bottom: 0, left: 0, right: 4 }).map(({ key }) => key)).toEqual(["stand", "socket"]);
+    expect(cleared(columns, { top: 0, bottom: 0, left: 0, right: 4 }).map(({ key }) => key)).toEqual([
+      "stand",
+      "socket",
+    ]);
   });
 
   it("fills down: what stands on top is repeated, places count on", () => {
-    const top: Record<string, string> = { number: "1", name: "Kick 1", stand: "boom", power: "yes", socket: "Box A socket 9" };
+    const top: Record<string, string> = {
+      number: "1",
+      name: "Kick 1",
+      stand: "boom",
+      power: "yes",
+      socket: "Box A socket 9",
+    };
     const filled = filledDown(columns, { top: 0, bottom: 2, left: 0, right: 4 }, (_, key) => top[key] ?? "");
     expect(Object.fromEntries(filled.filter(({ row }) => row === 2).map(({ key, value }) => [key, value]))).toEqual({
       name: "Kick 1",

@@ -27,7 +27,11 @@ describe("levels that are told seldom", () => {
   const before = { lanes: "1-2", peak_dbfs: [-1, -2], clips: [0, 3] };
 
   it("are kept as long as they are of the same lanes", () => {
-    expect(heardLevels(before, { lanes: "1-2", peak_dbfs: [-5, -6] })).toEqual({ lanes: "1-2", peak_dbfs: [-5, -6], clips: [0, 3] });
+    expect(heardLevels(before, { lanes: "1-2", peak_dbfs: [-5, -6] })).toEqual({
+      lanes: "1-2",
+      peak_dbfs: [-5, -6],
+      clips: [0, 3],
+    });
     expect(heardLevels(before, { lanes: "7", peak_dbfs: [-5] })).toEqual({ lanes: "7", peak_dbfs: [-5] });
   });
 });

@@ -1,6 +1,14 @@
 import { describe, expect, it } from "vitest";
 import type { Linecheck, LinecheckRow } from "../../src/api/client";
-import { chosenFault, counted, countedWords, latest, before as placeBefore, signedDb, turnOf } from "../../src/model/linecheck";
+import {
+  chosenFault,
+  counted,
+  countedWords,
+  latest,
+  before as placeBefore,
+  signedDb,
+  turnOf,
+} from "../../src/model/linecheck";
 import { given } from "../support/given";
 
 const row = (number: number, state: LinecheckRow["state"], at?: string) =>
@@ -35,7 +43,12 @@ describe("the line check", () => {
   });
 
   it("chooses a fault for any two numbers, a swap with a neighbour, none where there is one source only", () => {
-    expect([chosenFault(rows, 0, 0), chosenFault(rows, 0, 0.999), chosenFault(rows, 0.999, 0.5), chosenFault(rows, 1, 1)]).toEqual([
+    expect([
+      chosenFault(rows, 0, 0),
+      chosenFault(rows, 0, 0.999),
+      chosenFault(rows, 0.999, 0.5),
+      chosenFault(rows, 1, 1),
+    ]).toEqual([
       { kind: "swap", row: "list/row/1", other: "list/row/2" },
       { kind: "swap", row: "list/row/5", other: "list/row/4" },
       { kind: "lane", row: "list/row/3" },

@@ -8,7 +8,8 @@ import { given } from "../support/given";
 describe("what a thread is about", () => {
   const strand = (from: string, to: string) => given<Strand>({ from, to, note: `${from} to ${to}` });
   const strands = [strand("a", "x"), strand("b", "x"), strand("a", "y")];
-  const ends = (some: Strand[], lit: boolean, dense: boolean) => noteEnds(some, lit, dense).map(({ strand, at }) => [strand.note, at]);
+  const ends = (some: Strand[], lit: boolean, dense: boolean) =>
+    noteEnds(some, lit, dense).map(({ strand, at }) => [strand.note, at]);
 
   it("is said at the end where no other ends, and in a dense loom only of what is lit", () => {
     expect(ends(strands, false, false)).toEqual([
@@ -64,7 +65,10 @@ describe("the faces of the patch", () => {
 
   it("show a finding with the desk that it names", () => {
     const desks = [{ id: "desk" }, { id: "desk-2" }];
-    expect([["list/row/1", "desk-2/channel/1"], ["list/row/1"]].map((places) => deskFor(places, desks))).toEqual(["desk-2", null]);
+    expect([["list/row/1", "desk-2/channel/1"], ["list/row/1"]].map((places) => deskFor(places, desks))).toEqual([
+      "desk-2",
+      null,
+    ]);
   });
 });
 

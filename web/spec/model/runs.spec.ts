@@ -23,6 +23,8 @@ describe("runs", () => {
 
 describe("taps", () => {
   it("are said with what they hold, in signal order", () => {
-    expect(tapsInWords(["post-fader", "raw"])).toBe("raw: the socket alone, for soundcheck; post-fader: as in the mix, every fader move");
+    expect(tapsInWords(["post-fader", "raw"])).toBe(
+      "raw: the socket alone, for soundcheck; post-fader: as in the mix, every fader move",
+    );
   });
 });

@@ -7,11 +7,21 @@ const sectionsOf = (...named: [bar: number, name: string][]) =>
 
 /** Which name stands in each bar: what drawing means, bar by bar. */
 const byBar = (sections: Section[], bars: number) =>
-  Array.from({ length: bars }, (_, at) => sections.filter(({ bar }) => bar <= at + 1).sort((one, other) => other.bar - one.bar)[0]?.name);
+  Array.from(
+    { length: bars },
+    (_, at) => sections.filter(({ bar }) => bar <= at + 1).sort((one, other) => other.bar - one.bar)[0]?.name,
+  );
 
 describe("sections", () => {
   it("stand by bar, each with an id of its own and the dye of those that are called alike", () => {
-    const all = sectionsOf([9, "Chorus 1"], [1, "Verse 1"], [17, "Verse 2"], [25, "Chorus 2"], [33, "Brücke"], [41, "!"]);
+    const all = sectionsOf(
+      [9, "Chorus 1"],
+      [1, "Verse 1"],
+      [17, "Verse 2"],
+      [25, "Chorus 2"],
+      [33, "Brücke"],
+      [41, "!"],
+    );
     expect(all.map(({ bar, id }) => [bar, id])).toEqual([
       [1, "verse-1"],
       [9, "chorus-1"],
@@ -21,7 +31,11 @@ describe("sections", () => {
       [41, "part"],
     ]);
     const dyes = all.map(({ colour }) => colour);
-    expect([dyes[0] === dyes[2], dyes[1] === dyes[3], new Set([0, 1, 4, 5].map((at) => dyes[at])).size]).toEqual([true, true, 4]);
+    expect([dyes[0] === dyes[2], dyes[1] === dyes[3], new Set([0, 1, 4, 5].map((at) => dyes[at])).size]).toEqual([
+      true,
+      true,
+      4,
+    ]);
     expect(
       withSection(all, 9, "Hook")
         .map(({ name }) => name)
@@ -35,15 +49,21 @@ describe("sections", () => {
     const pick = (from: number, to: number) => from + Math.floor(random() * (to - from + 1));
     for (let n = 0; n < 200; n += 1) {
       const bars = pick(1, 24);
-      const all = sectionsOf(...Array.from({ length: pick(0, 6) }, (_, at): [number, string] => [pick(1, bars), `S${at}`]));
+      const all = sectionsOf(
+        ...Array.from({ length: pick(0, 6) }, (_, at): [number, string] => [pick(1, bars), `S${at}`]),
+      );
       const ends = [pick(1, bars), pick(2, bars + 1)];
       const from = Math.min(...ends);
       const to = Math.max(...ends, from + 1);
       const made = drawn(all, from, to, "New", bars);
       // Where nothing stood, what is drawn goes on up to what comes.
-      const want = byBar(all, bars).map((name, at) => (at + 1 >= from && (at + 1 < to || name === undefined) ? "New" : name));
+      const want = byBar(all, bars).map((name, at) =>
+        at + 1 >= from && (at + 1 < to || name === undefined) ? "New" : name,
+      );
       expect(byBar(made, bars)).toEqual(want);
-      expect(made.map(({ bar }) => bar)).toEqual([...new Set(made.map(({ bar }) => bar))].sort((one, other) => one - other));
+      expect(made.map(({ bar }) => bar)).toEqual(
+        [...new Set(made.map(({ bar }) => bar))].sort((one, other) => one - other),
+      );
       expect(new Set(made.map(({ id }) => id)).size).toBe(made.length);
     }
   });
@@ -73,7 +93,9 @@ describe("sections", () => {
   });
 
   it("are found by the bar under a frame", () => {
-    expect([-5, 0, 99, 100, 249, 250, 299, 300, 900].map((frame) => barAt([0, 100, 250, 300], frame))).toEqual([1, 1, 1, 2, 2, 3, 3, 3, 3]);
+    expect([-5, 0, 99, 100, 249, 250, 299, 300, 900].map((frame) => barAt([0, 100, 250, 300], frame))).toEqual([
+      1, 1, 1, 2, 2, 3, 3, 3, 3,
+    ]);
   });
 
   it("lie elsewhere at another tempo that lies ready", () => {

@@ -4,7 +4,9 @@ import { editOf, pairsEdit, writingOf } from "../../src/model/sheet";
 import { given } from "../support/given";
 
 const rows = (...names: string[]) =>
-  names.map((name, at) => given<Row>({ id: `list/row/${at + 1}`, number: at + 1, name, group: "", pair: null, safe: false, channels: [] }));
+  names.map((name, at) =>
+    given<Row>({ id: `list/row/${at + 1}`, number: at + 1, name, group: "", pair: null, safe: false, channels: [] }),
+  );
 const sockets = [{ id: "box-a/mic/1", label: "Box A socket 1", short: "Box A 1" }];
 
 /** Rows that an edit writes, by id; the second part of each group is left. */
@@ -51,8 +53,12 @@ describe("the input list as a sheet", () => {
   });
 
   it("pairs rows, and calls a group's colour by the group", () => {
-    expect(pairsEdit([["list/row/1", "list/row/2"]])).toEqual({ kind: "rows", rows: { "list/row/1": { pair: "list/row/2" } } });
-    const words = (group: string, key: string) => writingOf(given<Row>({ group }), [{ row: 0, key, value: "x" }], "Colour of Kick");
+    expect(pairsEdit([["list/row/1", "list/row/2"]])).toEqual({
+      kind: "rows",
+      rows: { "list/row/1": { pair: "list/row/2" } },
+    });
+    const words = (group: string, key: string) =>
+      writingOf(given<Row>({ group }), [{ row: 0, key, value: "x" }], "Colour of Kick");
     expect([words("drums", "colour"), words("drums", "name"), words("", "colour")]).toEqual([
       "Colour of the group drums",
       "Colour of Kick",

@@ -1,7 +1,15 @@
 import { describe, expect, it } from "vitest";
 import type { ImportPlan, Proof, Show, TakeOverview, Track } from "../../src/api/client";
 import { nextAt, reminder, timeOfDay } from "../../src/model/doors";
-import { importLoom, laidOn, leftOver, type Settled, sharedStart, startingLater, takenOff } from "../../src/model/importLoom";
+import {
+  importLoom,
+  laidOn,
+  leftOver,
+  type Settled,
+  sharedStart,
+  startingLater,
+  takenOff,
+} from "../../src/model/importLoom";
 import { betweenMarks, envelope, markBeside, typedTime } from "../../src/model/player";
 import { framesMs, heardPicture, laneWords, type ProofLane } from "../../src/model/proof";
 import { returnWords, sharers } from "../../src/model/returns";
@@ -67,7 +75,12 @@ describe("the way back as it was heard", () => {
       lane(3, "crossed", [arrival("c/2")]),
       lane(4, "dead", []),
       lane(5, "unknown", []),
-      lane(6, "right", [arrival("c/4", { latency_frames: 233, inverted: true, gain_db: -6 })], ["turned", "level", "late"]),
+      lane(
+        6,
+        "right",
+        [arrival("c/4", { latency_frames: 233, inverted: true, gain_db: -6 })],
+        ["turned", "level", "late"],
+      ),
       lane(7, "stage", []),
       lane(8, "mix", [arrival("m/1", { mix: true })]),
     ],
@@ -88,12 +101,23 @@ describe("the way back as it was heard", () => {
   });
 
   it("says level, polarity and latency beside each channel, and which of them are odd", () => {
-    const same = { level: "0.0", polarity: "as sent", latency: "137", odd: { level: false, polarity: false, latency: false } };
+    const same = {
+      level: "0.0",
+      polarity: "as sent",
+      latency: "137",
+      odd: { level: false, polarity: false, latency: false },
+    };
     expect(heardPicture(proof).cells).toEqual([
       { row: 0, ...same },
       { row: 2, ...same },
       { row: 1, ...same },
-      { row: 3, level: "-6.0", polarity: "turned over", latency: "137 + 96", odd: { level: true, polarity: true, latency: true } },
+      {
+        row: 3,
+        level: "-6.0",
+        polarity: "turned over",
+        latency: "137 + 96",
+        odd: { level: true, polarity: true, latency: true },
+      },
     ]);
   });
 
@@ -117,7 +141,16 @@ describe("the doors", () => {
   const reminded = (minutes: number) => reminder(doors, new Date(Date.parse(doors) - minutes * 60_000));
 
   it("remind the nearer the louder, and not of yesterday", () => {
-    expect([31, 30, 11, 10, 1, 0, -90, -721].map((minutes) => reminded(minutes)?.loudness ?? null)).toEqual([null, 1, 1, 2, 2, 3, 3, null]);
+    expect([31, 30, 11, 10, 1, 0, -90, -721].map((minutes) => reminded(minutes)?.loudness ?? null)).toEqual([
+      null,
+      1,
+      1,
+      2,
+      2,
+      3,
+      3,
+      null,
+    ]);
     expect(reminded(1)?.words).toContain("in 1 minute:");
     expect(reminded(5)?.words).toContain("in 5 minutes:");
     expect(reminder(null, new Date(doors))).toBeNull();
@@ -151,7 +184,11 @@ const track = (number: number, more: Partial<Track> = {}) =>
 describe("files on the loom", () => {
   type File = ImportPlan["files"][number];
   const file = (number: number, title: string, holds: { channels: number; names: string[] | null } | null) =>
-    given<File>({ number, title, holds: holds && given<NonNullable<File["holds"]>>(holds as Partial<NonNullable<File["holds"]>>) });
+    given<File>({
+      number,
+      title,
+      holds: holds && given<NonNullable<File["holds"]>>(holds as Partial<NonNullable<File["holds"]>>),
+    });
   const plan = given<ImportPlan>({
     files: [
       file(1, "kick.wav", { channels: 1, names: null }),
@@ -162,7 +199,8 @@ describe("files on the loom", () => {
   });
   const show = (...tracks: Track[]) => given<Show>({ tracks });
   const whole = show(track(1), track(2), track(3, { return_lane: null }), track(4, { channel: null }));
-  const laid = (settled: Settled, from: string, to: string, count: number | "end" = 1) => laidOn(plan, settled, whole, from, to, count);
+  const laid = (settled: Settled, from: string, to: string, count: number | "end" = 1) =>
+    laidOn(plan, settled, whole, from, to, count);
   const places = (result: ReturnType<typeof laid>) => result?.[0];
 
   it("have a place for each channel that could be read, and threads on to lanes and channels", () => {
@@ -181,7 +219,9 @@ describe("files on the loom", () => {
   });
 
   it("leave away what all names begin with, up to where a word ends", () => {
-    expect(sharedStart(["Barn_T04_01_Zimbal-L.wav", "Barn_T04_02_Zimbal-R.wav", "Barn_T04_12_Sn.wav"])).toBe("Barn_T04_");
+    expect(sharedStart(["Barn_T04_01_Zimbal-L.wav", "Barn_T04_02_Zimbal-R.wav", "Barn_T04_12_Sn.wav"])).toBe(
+      "Barn_T04_",
+    );
     expect([["Kick.wav", "Kick 2.wav"], ["Tom 1.wav"], ["a.wav", "b.wav"]].map(sharedStart)).toEqual(["", "", ""]);
   });
 
@@ -219,13 +259,16 @@ describe("files on the loom", () => {
   it("are taken off from either end, and what is left over is said", () => {
     const settled = { "1#1": "rec/track/1" };
     const off = (from: string, to: string | null) => takenOff(plan, settled, from, to);
-    expect([off("files/part/1", "rec/track/1"), off("rec/track/1", null), off("rec/track/2", null), off("files/part/2", null)]).toEqual([
-      {},
-      {},
-      null,
-      null,
-    ]);
-    expect(leftOver(plan, settled)).toEqual({ silent: ["Track 2", "Track 3", "Track 4"], out: ["room · near", "room · 2"] });
+    expect([
+      off("files/part/1", "rec/track/1"),
+      off("rec/track/1", null),
+      off("rec/track/2", null),
+      off("files/part/2", null),
+    ]).toEqual([{}, {}, null, null]);
+    expect(leftOver(plan, settled)).toEqual({
+      silent: ["Track 2", "Track 3", "Track 4"],
+      out: ["room · near", "room · 2"],
+    });
   });
 });
 

@@ -18,7 +18,12 @@ describe("the rows of a take", () => {
   ];
 
   it("stand in the show's order under its numbers, whatever their ids are", () => {
-    expect(takeRows({ files }, show).map(takeRowLabel)).toEqual(["01 Tuba, after the break", "02 Kick", "12 Narrator", "Cimbalom"]);
+    expect(takeRows({ files }, show).map(takeRowLabel)).toEqual([
+      "01 Tuba, after the break",
+      "02 Kick",
+      "12 Narrator",
+      "Cimbalom",
+    ]);
   });
 
   it("are there without a number when the show has none of their tracks", () => {

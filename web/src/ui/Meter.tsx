@@ -1,37 +1,19 @@
 import { Box } from "@mui/material";
 import { useRef } from "react";
-import { type Frame, useEachFrame } from "../api/live";
+import { useEachFrame, useLevels } from "../api/live";
 import { decibels, type Heat, heat, meterShare } from "../model/format";
+import type { LevelOf } from "../model/levelOf";
 
-const COLOURS: Record<Heat, string> = { quiet: "text.secondary", good: "success.main", hot: "warning.main", clipped: "error.main" };
-const BY_HEAT = Object.fromEntries(Object.entries(COLOURS).map(([heat, colour]) => [`&[data-heat=${heat}]`, { bgcolor: colour }]));
+const byHeat: Record<`&[data-heat=${Heat}]`, { bgcolor: string }> = {
+  "&[data-heat=quiet]": { bgcolor: "text.secondary" },
+  "&[data-heat=good]": { bgcolor: "success.main" },
+  "&[data-heat=hot]": { bgcolor: "warning.main" },
+  "&[data-heat=clipped]": { bgcolor: "error.main" },
+};
 
 const SCALE_DBFS = [-60, -40, -20, 0] as const;
 /** Of the scale, and where a source that plays normally sits (common practice). */
 const LINES_DBFS = [-40, -20, -18] as const;
-
-/** What a frame says of one lane or channel, in dBFS. */
-export type LevelOf = (frame: Frame) => number;
-type Place = number | null | undefined;
-const SILENCE_DBFS = -150;
-const at = (levels: number[] | null | undefined, place: Place): number =>
-  place == null ? SILENCE_DBFS : (levels?.[place - 1] ?? SILENCE_DBFS);
-
-/** What comes in on a lane; places count from 1. */
-export const onLane =
-  (lane: Place): LevelOf =>
-  ({ meters }) =>
-    at(meters?.peak_dbfs, lane);
-/** What the desk meters: its channels, then what listens to it. */
-export const atDesk =
-  (place: Place): LevelOf =>
-  ({ desk }) =>
-    at(desk.peaks, place);
-/** What the deck plays into a lane. */
-export const inFile =
-  (lane: Place): LevelOf =>
-  ({ deck }) =>
-    at(deck?.playing?.peak_dbfs, lane);
 
 /** A level from -60 dBFS to full scale, with its number for those who do not see the bar. */
 interface Props {
@@ -42,13 +24,17 @@ interface Props {
   height?: number;
 }
 
-/** The bar follows each frame by hand: rendering rows of a table twenty times a second took a core's half. */
+/**
+ * As long as it is there its level comes: no page has to ask for what its meters show. The bar follows each frame by
+ * hand: rendering rows of a table twenty times a second took half of a core.
+ */
 export function Meter({ of, heldDbfs, label, height = 12 }: Props) {
   const meter = useRef<HTMLDivElement>(null);
   const bar = useRef<HTMLDivElement>(null);
+  useLevels(of.wants);
   useEachFrame((frame) => {
     if (!meter.current || !bar.current) return;
-    const peak = of(frame);
+    const peak = of.in(frame);
     set(meter.current, "aria-valuenow", String(Math.max(-60, Math.round(peak))));
     set(meter.current, "aria-valuetext", `${decibels(peak)} dBFS`);
     set(bar.current, "data-heat", heat(peak));
@@ -64,7 +50,7 @@ export function Meter({ of, heldDbfs, label, height = 12 }: Props) {
       aria-valuenow={-60}
       sx={{ position: "relative", flex: 1, height, bgcolor: "divider", borderRadius: 0.5, overflow: "hidden" }}
     >
-      <Box ref={bar} sx={{ position: "absolute", inset: 0, transformOrigin: "left", ...BY_HEAT }} />
+      <Box ref={bar} sx={{ position: "absolute", inset: 0, transformOrigin: "left", ...byHeat }} />
       {heldDbfs !== undefined && heldDbfs > -60 && (
         <Box
           sx={{ position: "absolute", top: 0, bottom: 0, width: "2px", bgcolor: "text.primary" }}
@@ -88,8 +74,9 @@ function set(element: HTMLElement, name: string, value: string) {
 /** The same level as a number that follows each frame. */
 export function MeterNumber({ of }: { of: LevelOf }) {
   const text = useRef<HTMLSpanElement>(null);
+  useLevels(of.wants);
   useEachFrame((frame) => {
-    const words = decibels(of(frame));
+    const words = decibels(of.in(frame));
     if (text.current && text.current.textContent !== words) text.current.textContent = words;
   });
   return <span ref={text} />;

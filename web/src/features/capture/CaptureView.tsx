@@ -6,7 +6,7 @@ import type { Show, Track } from "../../api/client";
 import { api } from "../../api/client";
 import { useCommand } from "../../api/command";
 import { useShowCommand } from "../../api/edits";
-import { useEngineAge, useFrame, useLevels } from "../../api/live";
+import { useEngineAge, useFrame } from "../../api/live";
 import { useDisk, useSession } from "../../api/machine";
 import { useMay } from "../../api/may";
 import { clock, span } from "../../model/format";
@@ -21,7 +21,6 @@ import { TrackHead, TrackRow } from "./TrackRow";
 /** A row a track, no taller than it must be; while it records the page is held: a stray key only marks. */
 export function CaptureView({ show }: { show: Show }) {
   const [face, setFace] = useState<"tracks" | "takes">("tracks");
-  useLevels({ lanes: face === "tracks" ? show.tracks.flatMap(({ lane }) => lane ?? []) : [] });
   const phone = useWidth() === "phone";
   const operates = useMay("operate");
   const marks = useMay("stage");

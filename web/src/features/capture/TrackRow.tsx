@@ -3,7 +3,8 @@ import { useEffect, useRef, useState } from "react";
 import type { Track } from "../../api/client";
 import { useFrame } from "../../api/live";
 import { decibels, span } from "../../model/format";
-import { Meter, MeterScale, onLane } from "../../ui/Meter";
+import { isSilent, onLane, SILENCE_DBFS } from "../../model/levelOf";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { NameField } from "../../ui/NameField";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
@@ -22,8 +23,7 @@ const COLUMNS = {
   tablet: "6px 150px 44px minmax(120px, 1fr) 1fr 52px 118px",
   phone: "6px minmax(96px, 130px) 1fr 52px",
 };
-/** Under this a lane is silent, whatever hum its preamp has; above the other one something is there (common practice). */
-const SILENT_DBFS = -60;
+/** Above this something is there (common practice). */
 const SIGNAL_DBFS = -45;
 /** So long a lane must be silent before it is said: a bar of rest is no fault. */
 const SILENT_MS = 10_000;
@@ -95,10 +95,9 @@ export function TrackRow({ track, ribbon, dense, acts }: Props) {
   const phone = width === "phone";
   const tall = width === "desk" ? (dense ? 18 : 40) : 44;
   const lane = (track.lane ?? 0) - 1;
-  const peak = onLane(track.lane);
-  const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? -150);
+  const held = useFrame((frame) => frame.meters?.held_dbfs[lane] ?? SILENCE_DBFS);
   const clips = useFrame((frame) => frame.meters?.clips[lane] ?? 0);
-  const silent = useLongSilent(useFrame((frame) => peak(frame) < SILENT_DBFS));
+  const silent = useLongSilent(useFrame((frame) => isSilent(track.lane, frame)));
   const silenceS = useFrame((frame) => frame.engine?.recording?.silences_s[track.id] ?? 0);
   const refused = useFrame((frame) => frame.engine?.recording?.places.map((place) => place.refused[track.id]).find(Boolean) ?? "");
   const [words, colour] = remark(track, clips, silent, held, refused !== "", silenceS);
@@ -152,7 +151,7 @@ export function TrackRow({ track, ribbon, dense, acts }: Props) {
         ) : (
           <Box sx={{ color: track.armed ? "error.main" : "text.secondary" }}>{track.armed ? "armed" : "no"}</Box>
         ))}
-      <Meter of={peak} heldDbfs={held} label={`${track.name} level`} height={tall < 40 ? 8 : 12} />
+      <Meter of={onLane(track.lane)} heldDbfs={held} label={`${track.name} level`} height={tall < 40 ? 8 : 12} />
       {!phone && <Ribbon values={ribbon} label={track.name} height={tall < 40 ? 15 : 30} />}
       {acts ? (
         <ButtonBase

@@ -4,7 +4,8 @@ import type { Linecheck, LinecheckRow, Row, Show } from "../../api/client";
 import { useMay } from "../../api/may";
 import { useLinecheckCommand } from "../../api/stage";
 import { numberOf } from "../../model/format";
-import { atDesk, Meter, MeterNumber, MeterScale, onLane } from "../../ui/Meter";
+import { atDesk, onLane } from "../../model/levelOf";
+import { Meter, MeterNumber, MeterScale } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
 

@@ -1,14 +1,14 @@
 import { Alert, Box, Button, MenuItem, TextField } from "@mui/material";
-import { type ReactNode, useMemo } from "react";
+import type { ReactNode } from "react";
 import type { Linecheck, LinecheckRow, Show } from "../../api/client";
 import { useCommand } from "../../api/command";
-import { useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useLinecheckCommand } from "../../api/stage";
 import { decibels } from "../../model/format";
+import { onLane } from "../../model/levelOf";
 import { signedDb } from "../../model/linecheck";
 import { May } from "../../ui/May";
-import { Meter, MeterScale, onLane } from "../../ui/Meter";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { useWidth } from "../../ui/useWidth";
 
@@ -25,8 +25,6 @@ const AIMS_DBFS = [-24, -20, -18, -16, -14];
 export function GainView({ show, check, head }: Props) {
   const act = useLinecheckCommand();
   const phone = useWidth() === "phone";
-  const lanes = useMemo(() => check.rows.flatMap((row) => row.lanes), [check.rows]);
-  useLevels({ lanes, desk: false });
   const columns = phone ? COLUMNS.phone : COLUMNS.beside;
   return (
     <>

@@ -1,7 +1,7 @@
 import { Alert, Box, Button, FormControlLabel, Switch, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import type { Linecheck, Show } from "../../api/client";
-import { useLevels, useMachine } from "../../api/live";
+import { useMachine } from "../../api/live";
 import { useLinecheck, useLinecheckCommand } from "../../api/stage";
 import { counted, countedWords } from "../../model/linecheck";
 import { May } from "../../ui/May";
@@ -19,9 +19,6 @@ export function LineCheckView({ show }: { show: Show }) {
   const width = useWidth();
   const [part, setPart] = useState<PartKey>("check");
   const check = useLinecheck().data;
-  const lanes = useMemo(() => check?.rows.flatMap((row) => row.lanes) ?? [], [check]);
-  const byDesk = check?.rows.some(({ lanes: own }) => own.length === 0) ?? false;
-  useLevels({ lanes, desk: byDesk });
   if (!check) return <StepHead title="Line check" />;
   const beside = width !== "phone";
   if (part === "controls") return <ControlsView show={show} head={<Part part={part} onPart={setPart} />} />;

@@ -3,9 +3,10 @@ import type { Linecheck, LinecheckRow } from "../../api/client";
 import { useShowCommand } from "../../api/edits";
 import { useLinecheckCommand } from "../../api/stage";
 import { decibels } from "../../model/format";
+import { onLane } from "../../model/levelOf";
 import { before, counted, latest, turnOf } from "../../model/linecheck";
 import { May } from "../../ui/May";
-import { Meter, MeterNumber, onLane } from "../../ui/Meter";
+import { Meter, MeterNumber } from "../../ui/Meter";
 import { Crossing } from "./Crossing";
 import { Stitches } from "./Stitches";
 

@@ -1,9 +1,10 @@
 import { Box, Typography } from "@mui/material";
 import type { Show, Track } from "../../api/client";
-import { useFrame, useLevels } from "../../api/live";
+import { useFrame } from "../../api/live";
 import { useMay } from "../../api/may";
 import { numberOf } from "../../model/format";
-import { atDesk, inFile, Meter, MeterScale } from "../../ui/Meter";
+import { atDesk, inFile } from "../../model/levelOf";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { Swatch } from "../../ui/Swatch";
 import { useWidth } from "../../ui/useWidth";
 import { ReturnOf } from "./ReturnOf";
@@ -16,7 +17,6 @@ const PLAYING = `${WIDE} 132px`;
 
 /** Each channel's level at the desk beside the level of the file that plays into it. */
 export function ChannelLevels({ show }: { show: Show }) {
-  useLevels({ desk: true });
   const plays = useFrame((frame) => frame.deck?.playing?.key?.startsWith("take/") ?? false);
   const operates = useMay("operate");
   const turns = operates && plays;

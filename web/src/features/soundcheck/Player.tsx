@@ -8,7 +8,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { Take } from "../../api/client";
 import { useCommand } from "../../api/command";
-import { useFrame } from "../../api/live";
+import { useFrame, useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useShow } from "../../api/show";
 import { useOverview } from "../../api/takes";
@@ -26,6 +26,8 @@ export function Player({ take }: { take: Take }) {
   const operates = useMay("operate");
   const rate = take.sample_rate_hz;
   const paused = useFrame((frame) => frame.deck?.playing?.paused ?? false);
+  // The place in it comes with the levels, as often as they do.
+  useLevels({});
   const position = useFrame((frame) => frame.deck?.playing?.position_frames ?? 0);
   const length = useFrame((frame) => frame.deck?.playing?.length_frames ?? take.frames);
   const loopFrom = useFrame((frame) => frame.deck?.playing?.loop?.[0] ?? null);

@@ -3,7 +3,8 @@ import { useState } from "react";
 import type { Song } from "../../api/client";
 import { useCommand } from "../../api/command";
 import { useFrame } from "../../api/live";
-import { inFile, Meter } from "../../ui/Meter";
+import { inFile } from "../../model/levelOf";
+import { Meter } from "../../ui/Meter";
 
 const LEAST_DB = -40;
 const MOST_DB = 10;

@@ -3,13 +3,13 @@ import { Suspense, useState } from "react";
 import { Link } from "react-router";
 import type { Show } from "../../api/client";
 import { useShowCommand } from "../../api/edits";
-import { useLevels } from "../../api/live";
 import { useMay } from "../../api/may";
 import { useLoom, useRig, useTrace } from "../../api/patch";
+import { atDesk } from "../../model/levelOf";
 import { later } from "../../ui/later";
 import type { Aim } from "../../ui/loom/HoldChip";
 import { May } from "../../ui/May";
-import { atDesk, Meter, MeterScale } from "../../ui/Meter";
+import { Meter, MeterScale } from "../../ui/Meter";
 import { StepHead } from "../../ui/StepHead";
 import { ThreadSentence } from "../../ui/ThreadSentence";
 import { useWidth } from "../../ui/useWidth";
@@ -94,7 +94,6 @@ const LISTENER_COLUMNS = "minmax(90px, 126px) 84px 1fr";
 
 /** What arrives at each listener, as the desk measures it. */
 function ListenerMeters() {
-  useLevels({ desk: true });
   const rig = useRig();
   const listeners = (rig.data?.devices ?? []).filter((device) => device.kind === "listener");
   let at = rig.data?.listeners_at ?? 0;
